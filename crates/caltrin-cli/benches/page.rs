@@ -80,7 +80,7 @@ async fn saves() -> Done {
     browser.close().await
 }
 
-/// The pier with as many more lights as asked for, each of its own.
+/// The pier with more lights, each with chances of its own.
 fn larger(lights: usize) -> String {
     let mut book = String::from(PIER);
     for n in 0..lights {

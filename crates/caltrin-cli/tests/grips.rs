@@ -45,6 +45,11 @@ rehearsal evening {
 
 /// Waits until the file is written, and gives its text.
 async fn settled(served: &Served, browser: &Browser, changes: usize) -> Checked<String> {
+    // What a drag sends is on its way one after the other.
+    for _ in 0..3 {
+        browser.until("return (document.body.dataset.open ?? '0') === '0'").await?;
+        tokio::time::sleep(Duration::from_millis(40)).await;
+    }
     served.until(|state| {
         state["history"].as_array().map(Vec::len) == Some(changes) && state["waiting"] == false
     })?;
@@ -236,7 +241,8 @@ async fn steps_and_rehearsal_lines_are_dragged_on_their_lanes() -> Done {
     // A step goes no farther than its neighbor.
     browser.drag("haul step 2 time", (-wide.as_f64().ok_or("a width")?, 0.0)).await?;
     let text = settled(&served, &browser, 1).await?;
-    assert_eq!(between(&text, "900lm  smooth\n  ", " "), "0s");
+    let told = served.state()?["history"].clone();
+    assert_eq!(between(&text, "900lm  smooth\n  ", " "), "0s", "{told}");
     undone(&served, &browser, &book).await?;
     // A span of the ruler repeats.
     browser.press(" ").await?;
@@ -497,6 +503,191 @@ async fn what_was_done_is_kept_and_plays_the_same() -> Done {
     browser.close().await
 }
 
+/// What a variant shows is what comes of writing it, to the bit; nothing is written by showing it.
+fn variants_are_what_comes_of_choosing_them() -> Done {
+    use caltrin::core::Run;
+    use caltrin::core::quantity::{Seconds, Seed};
+    let book = SLIP.replace("600lm * swell", "600lm * held(20%..100%, every 80ms..300ms)");
+    let served = Served::start(&book)?;
+    served.until(|state| !state["good"].is_null())?;
+    let (key, hash) = (served.key()?, page::slipway::hash(&served)?);
+    let variants = json!([
+        [{ "seed": { "of": "lantern", "to": 77 } }],
+        [{ "number": { "at": page::slipway::at(&book, "600lm"), "to": 640.0 } }],
+        [{ "use": { "file": "stock" } }, { "times": { "of": "lantern", "word": "intensity", "by": "gas_mantle()" } }],
+        [{ "times": { "of": "lantern", "word": "intensity", "by": "none_such()" } }],
+        [{ "number": { "at": [0, 2], "to": 1.0 } }],
+    ]);
+    let body = json!({ "file": "pier.caltrin", "hash": hash, "of": "lantern", "seed": 9, "rehearsal": null, "from": 3.0, "to": 9.0, "variants": variants });
+    let address = format!("{}/try", served.address);
+    assert_eq!(page::post(&address, &[], &body)?.0, 403);
+    let (status, told) = page::post(&address, &[("x-caltrin-key", &key)], &body)?;
+    assert_eq!(status, 200, "{told}");
+    assert_eq!(served.text()?, book);
+    for n in [3, 4] {
+        assert!(told["variants"][n]["why"].as_str().is_some_and(|why| !why.is_empty()), "{told}");
+    }
+    for n in 0..3 {
+        let (status, made) = page::slipway::edit(&served, &key, &hash, variants[n].clone())?;
+        assert_eq!(status, 200, "{made}");
+        served.until(|state| state["waiting"] == false)?;
+        let text = served.text()?;
+        assert_ne!(text, book);
+        let opened = caltrin::read(&text, "pier.caltrin");
+        let checked = opened.checked.as_ref().ok_or("a good book")?;
+        let id = checked.program().light_named("lantern").ok_or("the light")?;
+        let mut run = Run::with_seed(checked, Seed(9));
+        let mut lamp = vec![0.0; run.width(id)];
+        let levels: Vec<f32> = serde_json::from_value(told["variants"][n]["level"].clone())?;
+        assert_eq!(levels.len(), 240);
+        for (k, level) in levels.iter().enumerate() {
+            run.advance(Seconds(3.0 + (k as f64 + 0.5) / 240.0 * 6.0));
+            run.read(id, 0, &mut lamp);
+            assert_eq!(lamp[0].to_bits(), level.to_bits(), "variant {n}, column {k}");
+        }
+        page::post(&format!("{}/undo", served.address), &[("x-caltrin-key", &key)], &json!({}))?;
+        served.written(&book)?;
+    }
+    // Those for another text are refused.
+    let stale = json!({ "file": "pier.caltrin", "hash": "0".repeat(32), "of": "lantern", "seed": 9, "rehearsal": null, "from": 0.0, "to": 1.0, "variants": [] });
+    assert_eq!(page::post(&address, &[("x-caltrin-key", &key)], &stale)?.0, 409);
+    Ok(())
+}
+
+async fn a_variant_is_chosen_by_pointer_and_by_keys() -> Done {
+    let book = SLIP.replace("600lm * swell", "600lm * held(20%..100%, every 80ms..300ms)");
+    let served = Served::start(&book)?;
+    let browser = slipway(&served).await?;
+    select(&browser, "lantern").await?;
+    browser.named("lantern intensity").await?;
+    browser.press("y").await?;
+    browser.named("Other random seeds of lantern").await?;
+    browser
+        .until("return document.querySelectorAll('.card button:not(:disabled)').length === 6")
+        .await?;
+    let first = "return document.querySelector('.card button').getAttribute('aria-label')";
+    let label = browser.ask(first).await?.as_str().unwrap_or_default().to_owned();
+    browser.named(&label).await?.send_keys(&key(Key::Enter)).await?;
+    let seed = label.strip_prefix("Choose seed ").ok_or("a seed")?;
+    let line = "  intensity  600lm * held(20%..100%, every 80ms..300ms)\n";
+    served
+        .written(&book.replace(line, &format!("{line}  seed       {seed}\n")))
+        .or_else(|_| served.written(&book.replace(line, &format!("{line}  seed {seed}\n"))))?;
+    plays_the_file(&served)?;
+    undone(&served, &browser, &book).await?;
+    // Neighbors of its numbers, with the pointer.
+    browser.ask("[...document.querySelectorAll('.feeds button')].find((b) => b.textContent === 'Vary').click()").await?;
+    browser.named("Neighbors of its numbers of lantern").await?;
+    browser
+        .until("return document.querySelectorAll('.card button:not(:disabled)').length === 6")
+        .await?;
+    let label = browser.ask(first).await?.as_str().unwrap_or_default().to_owned();
+    browser.named(&label).await?.click().await?;
+    let text = settled(&served, &browser, 1).await?;
+    let differs = page::difference(&book, &text);
+    assert!(differs.contains("held(") && text.lines().count() == book.lines().count(), "{differs}");
+    undone(&served, &browser, &book).await?;
+    // And the stock, which the book then uses.
+    browser.ask("[...document.querySelectorAll('.feeds button')].find((b) => b.textContent === 'Stock').click()").await?;
+    browser
+        .until("return document.querySelectorAll('.card button:not(:disabled)').length > 8")
+        .await?;
+    browser.named("Choose gas_mantle()").await?.click().await?;
+    let text = settled(&served, &browser, 1).await?;
+    assert!(
+        text.contains("\nuse \"stock\"\n") && text.contains("every 80ms..300ms) * gas_mantle()\n"),
+        "{text}"
+    );
+    plays_the_file(&served)?;
+    browser.close().await
+}
+
+/// A controller moves sliders and fires events, however fast its messages come.
+async fn a_midi_controller_moves_sliders_and_fires_events() -> Done {
+    let book = yard()
+        .replace("event hauled\n", "event hauled\n\ninput mist = 30% in 0%..100%\n")
+        .replace("600lm * swell", "600lm * swell * (1 - mist)");
+    let book = caltrin::lang::format(&book).map_err(|_| "a book")?;
+    let served = Served::start(&book)?;
+    let browser = slipway(&served).await?;
+    // A browser in a test has no controller, so one is put in its place.
+    browser.ask("window.port = { name: 'Box', onmidimessage: null };\
+                 Object.defineProperty(navigator, 'requestMIDIAccess', { value: async () => ({ inputs: new Map([['a', window.port]]), onstatechange: null }) });\
+                 window.send = (...data) => window.port.onmidimessage({ data: new Uint8Array(data) }); return 1").await?;
+    browser.press(&format!("{}k", key(Key::Control))).await?;
+    browser
+        .named("Search commands")
+        .await?
+        .send_keys(&format!("connect a midi{}", key(Key::Enter)))
+        .await?;
+    browser
+        .until("return document.getElementById('status').textContent.startsWith('connected: Box')")
+        .await?;
+    // What has the focus is bound; a flood of messages leaves the last of them.
+    let flood = "document.querySelector('[aria-label=\"mist\"]').focus(); for (let n = 0; n < 5000; ++n) window.send(0xb0, 7, n % 128); window.send(0xb0, 7, 127); return 1";
+    browser.ask(flood).await?;
+    browser.until("return document.querySelector('[aria-label=\"mist\"]').value === '1'").await?;
+    browser.ask("[...document.querySelectorAll('.events button')].find((b) => b.textContent === 'hauled').focus(); window.send(0x90, 36, 90); return 1").await?;
+    // Bound once, it works without the focus; what is broken or unknown does nothing.
+    browser.ask("document.activeElement.blur(); window.send(0xb0, 7, 0); window.send(0xb0, 9, 40); window.send(0xff); window.send(); return 1").await?;
+    browser.until("return document.querySelector('[aria-label=\"mist\"]').value === '0'").await?;
+    browser.press("k").await?;
+    let shown = browser.named("The rehearsal as it is written").await?.text().await?;
+    assert!(shown.contains("hauled") && shown.contains("mist = 0%"), "{shown}");
+    browser.close().await
+}
+
+/// A stays as it was kept, while B goes on; going back to it is a change like any other.
+async fn a_version_is_kept_beside_the_one_that_is_edited() -> Done {
+    let book = SLIP.replace("600lm * swell", "600lm");
+    let served = Served::start(&book)?;
+    let browser = slipway(&served).await?;
+    select(&browser, "lantern").await?;
+    browser.named("lantern intensity").await?;
+    browser.press("q").await?;
+    browser.until("return document.getElementById('keep-a').textContent === 'Let A go'").await?;
+    press(&browser, "lantern intensity", &key(Key::PageUp)).await?;
+    let text = settled(&served, &browser, 1).await?;
+    let now = between(&text, "intensity  ", "lm").to_owned();
+    assert!(now != "600" && !now.is_empty(), "{text}");
+    // A lane tells both levels under the pointer.
+    browser.until("return document.body.dataset.drawn === document.body.dataset.good").await?;
+    let point = "const lane = document.querySelector('.lane[data-light=lantern] canvas').getBoundingClientRect();\
+                 document.getElementById('sheet').dispatchEvent(new PointerEvent('pointermove', { clientX: lane.x + lane.width / 3, clientY: lane.y + 5 }));\
+                 return document.querySelector('.lane[data-light=lantern] output').textContent";
+    let tints = |told: &str| {
+        told.split(", A ")
+            .map(|part| part.split(' ').next().unwrap_or_default().parse().unwrap_or(f64::NAN))
+            .collect::<Vec<f64>>()
+    };
+    let told = browser.ask(point).await?;
+    let levels = tints(told.as_str().unwrap_or_default());
+    let wanted: f64 = now.parse()?;
+    assert_eq!(levels.len(), 2, "{told}");
+    // The color is not full white, so both are dimmed alike.
+    assert!((levels[0] / levels[1] - wanted / 600.0).abs() < 0.01, "{told} {now}");
+    // The place shows one or the other.
+    let picture = "return document.getElementById('canvas').toDataURL()";
+    browser.press(" ").await?;
+    tokio::time::sleep(Duration::from_millis(300)).await;
+    let b = browser.ask(picture).await?;
+    browser.press("f").await?;
+    browser.until("return document.getElementById('flick').textContent === 'Shows A'").await?;
+    tokio::time::sleep(Duration::from_millis(300)).await;
+    assert!(browser.ask(picture).await? != b, "A is darker");
+    browser.press("f").await?;
+    tokio::time::sleep(Duration::from_millis(300)).await;
+    assert!(browser.ask(picture).await? == b, "B as before");
+    browser.client.find(Locator::Id("back-a")).await?.click().await?;
+    served.written(&book)?;
+    browser.until("return document.getElementById('back-a').disabled").await?;
+    undone(&served, &browser, &text).await?;
+    browser.press("q").await?;
+    browser.until("return document.getElementById('flick').hidden").await?;
+    plays_the_file(&served)?;
+    browser.close().await
+}
+
 /// Where no book is named those of the folder are listed; the one that is chosen, or made, is shown at the same address.
 async fn a_book_is_chosen_or_made_on_the_first_page() -> Done {
     let folder = tempfile::tempdir()?;
@@ -751,6 +942,10 @@ fn main() {
             "what_a_page_has_is_not_sent_again",
             what_a_page_has_is_not_sent_again,
         ),
+        libtest_mimic::Trial::test(
+            "variants_are_what_comes_of_choosing_them",
+            variants_are_what_comes_of_choosing_them,
+        ),
     ];
     in_browser!(trials:
         reach_cone_aim_and_height_follow_the_hand,
@@ -760,6 +955,9 @@ fn main() {
         numbers_are_turned_in_the_text,
         stops_are_copied_and_a_curve_is_made_longer,
         what_was_done_is_kept_and_plays_the_same,
+        a_variant_is_chosen_by_pointer_and_by_keys,
+        a_version_is_kept_beside_the_one_that_is_edited,
+        a_midi_controller_moves_sliders_and_fires_events,
         a_book_is_chosen_or_made_on_the_first_page,
         a_first_place_is_made_by_hand_alone,
     );

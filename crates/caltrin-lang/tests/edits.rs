@@ -265,6 +265,8 @@ fn operations_change_what_they_say_and_keep_columns_aligned() {
     say("multiply a line of several values", editor.multiply_line("mast", "position", "2"));
     say("multiply by nothing", editor.multiply_line("mast", "intensity", "* 2"));
     say("multiply a line that is not there", editor.multiply_line("lone", "reach", "2"));
+    say("set a seed", editor.set_seed("mast", 77));
+    say("set an inline seed", editor.set_seed("lone", 4_294_967_295));
     say("set a length", editor.set_length("dip", Some(2.5)));
     say("set no length", editor.set_length("dip", None));
     say("set the length of another declaration", editor.set_length("mast", Some(1.0)));
@@ -289,6 +291,13 @@ fn a_number_is_set_with_or_without_its_sign() {
         assert_eq!(a, b);
     }
     assert!(applied(editor.set_number(with, -4.0), BOOK).contains("(4m, 0m, -4m)"));
+}
+
+#[test]
+fn a_seed_that_is_written_is_replaced() {
+    let text = "lightbook \"E\"\nlight a point { seed 5; intensity 1lm }\n";
+    let after = applied(Editor::of(text).set_seed("a", 6), text);
+    assert_eq!(after, text.replace("seed 5", "seed 6"));
 }
 
 #[test]

@@ -122,7 +122,7 @@ export class Controls {
     if (known && choice.options.includes(known.option)) list.value = known.option;
     list.onchange = () => {
       const now = millisecond(this.app.now);
-      const before = (player.chosen.get(choice.name) ?? []).filter(({ at }) => at < now).slice(-3);
+      const before = (player.chosen.get(choice.name) ?? []).filter(({ at }) => at < now).slice(-99);
       player.chosen.set(choice.name, [...before, { at: now, option: list.value }]);
       this.asks.again();
     };

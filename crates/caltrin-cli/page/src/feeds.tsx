@@ -1,11 +1,10 @@
-// What a light can be given with one click: a loop that is drawn, a switch that events turn, or what others follow
-// already, to be in step with them.
+// Buttons that add to a light: a loop to draw, a switch with its events, or a signal that other lights follow.
 
 import type { App } from "./app";
 import type { Info } from "./book";
 import type { Op } from "./hands";
 
-/** A name that nothing in the book has yet. */
+/** A name that the book does not use. */
 export function freeName(info: Info, stem: string): string {
   const texts = info.texts.map(({ text }) => text).join("\n");
   for (let n = 1; ; ++n) {
@@ -14,7 +13,7 @@ export function freeName(info: Info, stem: string): string {
   }
 }
 
-/** The file with the declaration of a light, if the book itself or one beside it has one. */
+/** The file that declares a light. */
 export function fileOf(info: Info, light: string): string | null {
   const own = info.texts.find(({ text }) => new RegExp(`^(light|spark) ${light.replace(".", "\\.")}\\b`, "m").test(text));
   return own?.name ?? null;
@@ -32,14 +31,14 @@ export function switched(light: string, name: string): Op[] {
   return [{ declaration: { text, after: null } }, { times: { of: light, word: "intensity", by: name } }];
 }
 
-/** What others of the book follow: its signals and switches, and loops of its curves. */
+/** The signals, switches and loops of the book that a light can follow. */
 export function followed(info: Info): { label: string; by: string }[] {
   const names = info.texts.flatMap(({ text }) => [...text.matchAll(/^(signal|switch)\s+([\p{L}_][\p{L}\p{N}_]*)/gmu)].map(([, , name]) => ({ label: name!, by: name! })));
   const loops = info.curves.filter(({ domain, columns, stops }) => domain === "time" && columns.length === 0 && stops[0]?.values[0]?.kind === "number");
   return [...names, ...loops.map(({ name }) => ({ label: `loop of ${name}`, by: `loop(${name})` }))];
 }
 
-export function Feeds({ app, light }: { app: App; light: string }) {
+export function Feeds({ app, light, tries }: { app: App; light: string; tries: (way: "seeds" | "neighbors" | "stock") => void }) {
   const { info } = app;
   const known = info?.lights.find(({ name, kind }) => name === light && kind !== "output");
   const file = info && known ? fileOf(info, light) : null;
@@ -60,6 +59,15 @@ export function Feeds({ app, light }: { app: App; light: string }) {
       </button>
       <button title={`Writes a switch with its two events, and multiplies the intensity of ${light} by it`} onClick={turn}>
         Add switch
+      </button>
+      <button title={`Six other random seeds of ${light}, side by side (y)`} onClick={() => tries("seeds")}>
+        Seeds
+      </button>
+      <button title={`Six neighbors of the numbers of ${light}, side by side`} onClick={() => tries("neighbors")}>
+        Vary
+      </button>
+      <button title={`The ready-made behaviors on ${light}, side by side`} onClick={() => tries("stock")}>
+        Stock
       </button>
       {others.length > 0 && (
         <label title={`Multiplies the intensity of ${light} by what others follow`}>

@@ -1,17 +1,16 @@
-// Something in the place that can be taken hold of: a button over the picture that is dragged or moved with keys, and what
-// it writes.
+// A grip in the place view: a button over the picture that is dragged or moved with keys, and the edit that it makes.
 
 import { type App, Gesture } from "./app";
 import type { Span, Vec3 } from "./book";
 import type { Op } from "./hands";
 
-/** What a movement writes. */
+/** The edit of a movement. */
 export interface Written {
   words: string;
   ops: Op[];
 }
 
-/** What a hand has taken hold of: a literal of one exact text. */
+/** The literal that a grip edits, in one exact text. */
 interface Taken {
   file: string;
   hash: string;
@@ -20,47 +19,47 @@ interface Taken {
   text: string;
 }
 
-/** A point: it follows the hand in the plane of the view. */
+/** A point, moved in the plane of the view. */
 export interface PointHold extends Taken {
   kind: "point";
-  /** Steps of keys, in meters. */
+  /** Key steps, in meters. */
   step: number;
   fine: number;
-  /** Moved by so many meters, y up. A pointer lines it up with others, unless it is told not to. */
+  /** The edit of a move in meters, y up. `lines` snaps to the lines of other things. */
   set(by: Vec3, how: { fine: boolean; lines: boolean }): Written;
 }
 
-/** A number: it follows the hand along one line. */
+/** A number, changed along one line. */
 export interface NumberHold extends Taken {
   kind: "number";
   step: number;
   fine: number;
-  /** How much a movement of so many meters, y up, adds. */
+  /** What a move in meters, y up, adds to the number. */
   along(by: Vec3): number;
-  /** With so much added. */
+  /** The edit that adds an amount. */
   set(by: number, fine: boolean): Written;
 }
 
 export type Hold = PointHold | NumberHold;
 
-/** How a grip is called and what it holds. */
+/** The name of a grip and what it edits. */
 export interface Spec {
   label: string;
-  /** What is said of it where the pointer rests on it. */
+  /** The tooltip. */
   title: string;
   look: "lamp" | "end" | "ring" | "aim" | "height";
   light: string;
   index: number;
-  /** Its hold, or why there is none. */
+  /** What it edits, or why it cannot. */
   hold(): Promise<Hold | string>;
-  /** Of a number: what it is now. */
+  /** The current value, of a number. */
   now?(): { value: number; text: string } | null;
 }
 
 const WAYS: Record<string, Vec3> = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 0, -1], ArrowDown: [0, 0, 1], PageUp: [0, 1, 0], PageDown: [0, -1, 0] };
 const AMOUNTS: Record<string, number> = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageDown: -10, PageUp: 10 };
 
-/** The number of the line of a byte, from 1. */
+/** The line number of a byte, from 1. */
 export function lineAt(text: string, byte: number): number {
   const before = new TextDecoder().decode(new TextEncoder().encode(text).slice(0, byte));
   return before.split("\n").length;
@@ -68,7 +67,7 @@ export function lineAt(text: string, byte: number): number {
 
 export class Grip {
   readonly button = document.createElement("button");
-  /** While it is dragged it does not follow the picture. */
+  /** Set while it is dragged; it does not follow the picture then. */
   held = false;
   private shown = "";
 
@@ -76,7 +75,7 @@ export class Grip {
     private readonly app: App,
     readonly spec: Spec,
     parent: HTMLElement,
-    /** A movement of the pointer, in pixels, as meters with y up. */
+    /** Converts a pointer movement in pixels to meters, y up. */
     private readonly meters: (dx: number, dy: number) => Vec3,
     private readonly done: () => void,
   ) {
@@ -94,7 +93,7 @@ export class Grip {
     parent.append(button);
   }
 
-  /** Puts it at a place of the view, in pixels. */
+  /** Positions it in the view, in pixels. */
   put(x: number, y: number) {
     if (this.held) return;
     const shown = `translate(${(x - 9).toFixed(1)}px, ${(y - 9).toFixed(1)}px)`;
@@ -105,7 +104,7 @@ export class Grip {
     this.button.setAttribute("aria-valuetext", now.text);
   }
 
-  /** Says what a movement would write. */
+  /** Shows which line a move would write. */
   private async hint() {
     if (this.held || !this.app.free) return;
     const hold = await this.spec.hold();

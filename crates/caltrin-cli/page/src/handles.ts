@@ -1,5 +1,5 @@
-// The grips of the place: over each lamp, the ends of walls and the posts; of the selected lamp also its reach, cone,
-// aim and height. Lines show what they change.
+// The grips of the place view: one on each lamp, wall end and post; for the selected lamp also reach, cone, aim and
+// height, with lines that show them.
 
 import type { App } from "./app";
 import type { Knob, Space, Vec3 } from "./book";
@@ -9,18 +9,18 @@ import { type Drawn, type Place, type Standing } from "./place";
 
 /** The finest step of points, in meters. */
 const FINE = 0.01;
-/** How near, in pixels, a lamp is lined up with another. */
+/** The distance at which things snap to the line of others, in pixels. */
 const NEAR = 6;
-/** How far an aim is drawn where it does not meet the ground, in meters. */
+/** The length of an aim that does not meet the ground, in meters. */
 const AHEAD = 5;
 const DEGREES = 180 / Math.PI;
 
-/** Meters with y up as the axes and meters of the book. */
+/** Converts meters with y up to the axes of the book. */
 export function toBook(space: Space, [x, y, z]: Vec3): Vec3 {
   return space.up === "z" ? [x, -z, y] : [x, y, z];
 }
 
-/** The axes of the book as y up. */
+/** Converts the axes of the book to y up. */
 function fromBook(space: Space, [x, y, z]: Vec3): Vec3 {
   return space.up === "z" ? [x, z, -y] : [x, y, z];
 }
@@ -40,7 +40,7 @@ export function anglesOf([scale, offset]: [number, number]): [number, number] {
   return [full(inner), full(outer)];
 }
 
-/** Where a lamp that points somewhere is seen to point: the middle of its cone, and the direction across it. */
+/** The axis of a lamp: where it meets the ground or ends, its length, and a unit vector across it. */
 export function axisOf(lamp: Standing): { middle: Vec3; far: number; across: Vec3 } {
   const aim = sized(lamp.aim ?? [0, -1, 0]);
   const down = aim[1] < -0.1 && lamp.at[1] > 0 ? lamp.at[1] / -aim[1] : Infinity;
@@ -49,12 +49,12 @@ export function axisOf(lamp: Standing): { middle: Vec3; far: number; across: Vec
   return { middle: plus(lamp.at, aim, far), far, across: sized(plus(right, aim, -dot(right, aim))) };
 }
 
-/** The way in which each grip of a lamp is moved where it would lie on another. */
+/** The direction in which a grip is moved away from another that it would cover. */
 const WAY: Record<string, [number, number]> = { aim: [0, -1], outer: [1, 0], inner: [-1, 0], cone1: [0.7, 0.7], cone0: [-0.7, 0.7] };
-/** How far apart grips are, in pixels. */
+/** The least distance between grips, in pixels. */
 const APART = 18;
 
-/** A place for a grip at which it covers none of the others, so that each can be taken hold of. */
+/** The nearest position in a grip's direction at which it covers none of the others. */
 export function apart(part: string, [x, y]: [number, number], others: [number, number][]): [number, number] {
   const way = WAY[part];
   if (!way) return [x, y];
@@ -79,7 +79,7 @@ interface Seen {
 
 export class Handles {
   private readonly grips = new Map<string, Grip>();
-  /** What was asked for of the text as it is. */
+  /** Literals by light and channel, for the current text. */
   private readonly asked = new Map<string, Promise<Found>>();
   private drawn = new Map<string, Drawn>();
   private readonly lines = document.createElementNS("http://www.w3.org/2000/svg", "svg");
@@ -121,7 +121,7 @@ export class Handles {
     }
   }
 
-  /** The literals that something is written with. */
+  /** The literals in the lines of a declaration. */
   private knobs(of: string, channel?: string): Promise<Found> {
     const key = `${of}/${channel ?? ""}`;
     const known = this.asked.get(key);
@@ -138,7 +138,7 @@ export class Handles {
     return this.app.info!.space;
   }
 
-  /** Puts the grips where things are. */
+  /** Positions all grips. */
   follow(lamps: Drawn[]) {
     if (!this.place.window || !this.app.info) return;
     this.drawn = new Map(lamps.map((one) => [one.key, one]));
@@ -222,7 +222,7 @@ export class Handles {
     return { label: `${name} position`, title: `${name}: drag it, or move it with the arrow keys; Page Up and Page Down for its height`, look: "lamp", light, index, hold };
   }
 
-  /** The points that a light's position is written with, in its own line or in those of what it is in. */
+  /** The points of a light's position, in its own line or in that of its fitting's instance. */
   private async positions(light: string): Promise<Found> {
     const { knobs, hashes } = await this.knobs(light, "position");
     return { knobs: knobs.filter(({ kind }) => kind === "point"), hashes };
@@ -256,7 +256,7 @@ export class Handles {
     };
   }
 
-  /** Where a point that is moved comes near the line of another: by how much it is moved along each axis to lie on it. */
+  /** The movement along each axis that puts a point on the line of another near it; null where none is near. */
   private lineUp(start: Vec3, by: Vec3, own: string): (number | null)[] {
     const near = NEAR * this.place.scale();
     const others: Vec3[] = [];
@@ -277,7 +277,7 @@ export class Handles {
     });
   }
 
-  /** A number that is written as one literal with the value that is seen; else it is computed. */
+  /** The literal with the current value of a channel; a value that no literal has is computed. */
   private async numberHold(
     light: string,
     channel: string,
@@ -476,7 +476,7 @@ export class Handles {
     all.push({ key: `solid/${name}/height`, at, spec: () => ({ label: `${name} height`, title: `${name} height: drag it up or down, or use the arrow keys`, look: "ring", light: name, index: 0, hold, now }) });
   }
 
-  /** The reach and cone of the selected lamp, and the lines that it is lined up with. */
+  /** Draws reach and cone of the selected lamp, and the lines that it snaps to. */
   private draw(chosen: (Drawn & { lamp: Standing }) | null, ratio: number) {
     const pen = (points: Vec3[], closes: boolean) =>
       points.map((p, n) => `${n === 0 ? "M" : "L"}${this.place.project(p).map((v) => (v / ratio).toFixed(1)).join(" ")}`).join("") + (closes ? "Z" : "");

@@ -16,6 +16,8 @@ export type Op =
   | { remove_stop: { curve: string; n: number } }
   | { duplicate_stop: { curve: string; n: number; position: number } }
   | { stops: { curve: string; stops: [number, string[], string | null][] } }
+  | { seed: { of: string; to: number } }
+  | { use: { file: string } }
   | { length: { curve: string; to: number | null } }
   | { times: { of: string; word: string; by: string } }
   | { line: { of: string; word: string; to: string } }
@@ -67,8 +69,11 @@ export class Hands {
   }
 
   private async post(path: string, body: unknown): Promise<Record<string, string>> {
+    // For whoever looks on from outside: how many requests are on their way.
+    const open = (by: number) => (document.body.dataset.open = String(Number(document.body.dataset.open ?? 0) + by));
+    open(1);
     const headers = { "content-type": "application/json", "x-caltrin-key": this.key };
-    const answer = await fetch(path, { method: "POST", headers, body: JSON.stringify(body) });
+    const answer = await fetch(path, { method: "POST", headers, body: JSON.stringify(body) }).finally(() => open(-1));
     const told = await answer.json().catch(() => ({ why: "the server does not answer" }));
     if (!answer.ok) throw new Refused(told.why, answer.status);
     return told;
@@ -114,6 +119,16 @@ export class Hands {
     } catch (why) {
       this.tell((why as Error).message, true);
       return false;
+    }
+  }
+
+  /** Asks what some variants would be like; null if that cannot be told. */
+  async attempt<T>(body: unknown): Promise<T | null> {
+    try {
+      return (await this.post("/try", body)) as unknown as T;
+    } catch (why) {
+      this.tell((why as Error).message, true);
+      return null;
     }
   }
 

@@ -1,5 +1,4 @@
-// Three hints for a first visit, each where it is needed. One goes for good when it was closed, or when what it says was
-// done.
+// Three hints for a first visit, each where it is needed. A hint is gone for good once it is closed or followed.
 
 import { $, element } from "./dom";
 
@@ -25,7 +24,7 @@ export class Hints {
     }
   }
 
-  /** Shows those that are not gone yet. */
+  /** Shows the remaining hints. */
   show() {
     for (const hint of Object.keys(WORDS) as Hint[]) {
       if (this.gone.includes(hint) || this.shown.has(hint)) continue;
@@ -39,7 +38,7 @@ export class Hints {
     }
   }
 
-  /** What a hint says was done. */
+  /** Removes a hint. */
   done(hint: Hint) {
     if (this.gone.includes(hint)) return;
     this.gone.push(hint);

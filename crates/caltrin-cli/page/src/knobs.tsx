@@ -33,7 +33,7 @@ function useKnobs(app: App): { of: string | null; knobs: Knobs | null; hold: { h
   return { of, knobs, hold, again: () => void read() };
 }
 
-export function KnobPanel({ app }: { app: App }) {
+export function KnobPanel({ app, tries }: { app: App; tries: (way: "seeds" | "neighbors" | "stock") => void }) {
   const { of, knobs, hold, again } = useKnobs(app);
   const [all, setAll] = useState(false);
   if (!of) {
@@ -50,7 +50,7 @@ export function KnobPanel({ app }: { app: App }) {
   let left = all ? Infinity : FEW;
   return (
     <div class="knobs">
-      <Feeds app={app} light={of} />
+      <Feeds app={app} light={of} tries={tries} />
       {[...groups].map(([group, own]) => {
         const shown = own.slice(0, Math.max(0, left));
         left -= own.length;

@@ -1,4 +1,4 @@
-// Numbers in a text: where one stands, and how it is turned.
+// Numbers in a text: finding and changing them.
 
 import type { Knob } from "./book";
 import type { Op } from "./hands";
@@ -7,7 +7,7 @@ import { hourText, plain, snapped } from "./number";
 /** A number, a time of day or a percentage in a line, with its sign. */
 const LITERAL = /-?(?:\d[\d_]*:\d\d|\d[\d_]*(?:\.\d+)?[a-zA-Z%µ]*)/g;
 
-/** The literal that touches a place of a line: where it is, and its text. */
+/** The literal at a position of a line. */
 export function literalIn(line: string, at: number): { from: number; to: number; text: string } | null {
   const code = line.split("//")[0]!;
   for (const match of code.matchAll(LITERAL)) {
@@ -19,7 +19,7 @@ export function literalIn(line: string, at: number): { from: number; to: number;
   return null;
 }
 
-/** A number or hour turned by so many steps: the operation, and how it is called. */
+/** The operation that changes a number or hour by a number of steps, with its words. */
 export function turnedBy(knob: Knob, steps: number, fine: boolean): { words: string; ops: Op[] } | null {
   if (typeof knob.value !== "number") return null;
   const step = fine ? knob.step / 10 : knob.step;

@@ -9,11 +9,14 @@ import { Controls, words } from "./controls";
 import { CurvePanel } from "./curve";
 import { $, element, pressed } from "./dom";
 import { fileOf, freeName } from "./feeds";
+import { GalleryDialog, type Way } from "./gallery";
 import { Handles, toBook } from "./handles";
 import { Hands, type Op } from "./hands";
 import { Hints } from "./hints";
 import { HistoryDialog, RefusedDialog } from "./history";
+import { Kept } from "./kept";
 import { KnobPanel } from "./knobs";
+import { Midi } from "./midi";
 import { hourText, plain, snapped } from "./number";
 import { Panes } from "./panes";
 import { type Drawn, Place, lampOf } from "./place";
@@ -50,6 +53,7 @@ const timeline = new Timeline(
   (light, share) => span && expectAt(light, span.from + share * (span.to - span.from)),
 );
 const hints = new Hints();
+const midi = new Midi($("inputs"), status);
 const text = new TextPane(app, $("text"), $("files"), meta("caltrin-key"), meta("caltrin-nonce"));
 let panes: Panes | null = null;
 let run: Run | null = null;
@@ -59,6 +63,10 @@ let at: number | null = null;
 let span: Visible | null = null;
 let work: Sampled[] = [];
 let fine = false;
+/** The version that is kept as A, and whether the place shows it. */
+let kept: Kept | null = null;
+let flicked = false;
+let lampsBefore = new Map<string, Lamp[]>();
 /** The span of time that is repeated; the visible one if there is no other. */
 let loop: Visible | "visible" | null = null;
 /** The kind of light that the next click into the place makes. */
@@ -76,7 +84,11 @@ function again() {
   run = app.player.fresh();
   looking = app.player.fresh();
   fine = false;
-  for (const lane of timeline.lanes) lane.clear(120);
+  kept?.again();
+  for (const lane of timeline.lanes) {
+    if (lane instanceof Lane) lane.before = kept?.levels(lane.light, lane.value) ?? null;
+    lane.clear(120);
+  }
   work = [...timeline.lanes];
   marks();
 }
@@ -107,9 +119,15 @@ function marks() {
 
 function read(): Drawn[] {
   const { info, player } = app;
+  if (!info || !player || !run) return [];
+  if (!kept || !flicked) return readOf(info, player.book, run, lamps);
+  kept.playTo(kept.run, app.now);
+  return readOf(kept.info, kept.book, kept.run, lampsBefore);
+}
+
+/** The lamps of a book as they are in a run. */
+function readOf(info: Info, book: Module, run: Run, lamps: Map<string, Lamp[]>): Drawn[] {
   const all: Drawn[] = [];
-  if (!info || !player || !run) return all;
-  const { book } = player;
   for (const light of info.lights) {
     if (light.kind === "output" || !timeline.shows(light)) continue;
     let own = lamps.get(light.name);
@@ -119,6 +137,15 @@ function read(): Drawn[] {
     }
     if (light.array) book[light.fill](run, 0, own);
     else book[light.read](run, own[0]);
+    const other = previewed?.light === light.name && span ? previewed : null;
+    if (other) {
+      const at = Math.min(other.level.length - 1, Math.max(0, Math.floor(((app.now - span!.from) / set.span) * other.level.length)));
+      const { intensity, color } = light.fields;
+      for (const lamp of own) {
+        if (intensity) lamp[intensity] = other.level[at]!;
+        if (color) lamp[color] = [...other.color[at]!];
+      }
+    }
     own.forEach((lamp, index) => {
       const made = lampOf(light, lamp, info.space);
       // A spark that does not live is not there.
@@ -151,6 +178,7 @@ function frame(time: number) {
     const heard: Notice[] = [];
     for (let notice = take(run); notice; notice = take(run)) heard.push(notice);
     controls.hear(heard);
+    if (heard.length && set.playing) sounds.tick();
   }
   sounds.follow(player.book, run, app.now, set.playing);
   const seen = read();
@@ -233,7 +261,7 @@ async function follow(next: Info) {
   app.player = Player.following(app.player, next, loaded);
   lamps = new Map();
   sounds.take(next.sounds, `${next.run}-${next.good}`);
-  $("sound").hidden = !sounds.any;
+  $("sound").hidden = !sounds.any && !app.player.book.takeNotice;
   document.title = `${next.name} - Caltrin`;
   $("name").textContent = next.name;
   $("name").title = next.name;
@@ -472,6 +500,51 @@ async function openCurve() {
 const dialogs = $("dialogs");
 const closeDialog = () => render(null, dialogs);
 
+/** Keeps the book as it is as A, or lets it go. */
+function keepA() {
+  const { info, player } = app;
+  kept = kept || !info || !player ? null : new Kept(info, player.book, () => app.player!);
+  flicked = false;
+  lampsBefore = new Map();
+  again();
+  tellKept();
+  status(kept ? "kept as A: lanes show both, f flicks the place between A and B" : "A is let go", false);
+}
+
+/** Shows A in the place, or B again. */
+function flick() {
+  if (!kept) return status("keep a version as A first", true);
+  flicked = !flicked;
+  tellKept();
+}
+
+function backToA() {
+  if (!kept) return status("keep a version as A first", true);
+  flicked = false;
+  tellKept();
+  void kept.back(app);
+}
+
+function tellKept() {
+  $("keep-a").textContent = kept ? "Let A go" : "Keep as A";
+  for (const id of ["flick", "back-a"]) $(id).hidden = !kept;
+  $("flick").textContent = flicked ? "Shows A" : "Shows B";
+  pressed($("flick"), flicked);
+  $<HTMLButtonElement>("back-a").disabled = !app.free || !kept?.differs(app);
+}
+
+/** A variant of a light that is shown in the place in its stead. */
+let previewed: { light: string; level: number[]; color: [number, number, number][] } | null = null;
+
+/** Six variants of the selected light, side by side. */
+function tries(way: Way) {
+  const { info } = app;
+  const light = info?.lights.find(({ name, kind }) => name === app.selected?.name && kind !== "output");
+  if (!info || !light || !span || !fileOf(info, light.name)) return status("select a light of the book first", true);
+  const preview = (samples: { level: number[]; color: [number, number, number][] } | null) => (previewed = samples && { light: light.name, ...samples });
+  render(<GalleryDialog app={app} light={light} way={way} rehearsal={controls.rehearsed} span={span} preview={preview} closes={() => (preview(null), closeDialog())} />, dialogs);
+}
+
 /** Inputs that are moved from now on are acts at their moments. */
 function record() {
   controls.recording = !controls.recording;
@@ -572,6 +645,14 @@ const commands: Command[] = [
   { name: "Record what is done by hand", key: "w", do: record },
   { name: "Keep what was done as a rehearsal or curve", key: "k", do: keepTake },
   { name: "Expect what the selected lane shows now", key: "x", do: () => expectAt(light(), app.now) },
+  { name: "Try other random seeds of the selected light", key: "y", do: () => tries("seeds") },
+  { name: "Try neighbors of the numbers of the selected light", do: () => tries("neighbors") },
+  { name: "Try ready-made behaviors on the selected light", do: () => tries("stock") },
+  { name: "Keep this version as A, or let A go", key: "q", do: keepA },
+  { name: "Flick the place between A and B", key: "f", do: flick },
+  { name: "Go back to A", do: backToA },
+  { name: "Connect a MIDI controller", do: () => void midi.connect() },
+  { name: "Forget what MIDI controls are bound to", do: () => midi.forget() },
   { name: "Tap a rhythm, held for as long as it is on", key: "t", do: tap },
   { name: "Show or hide the book", key: "1", do: () => panes?.toggle("book") },
   { name: "Show or hide the lanes", key: "2", do: () => panes?.toggle("lanes") },
@@ -608,6 +689,10 @@ $("seed").onchange = () => {
 $("sound").onclick = listen;
 $("draw").onclick = draw;
 $("record").onclick = record;
+$("keep-a").onclick = keepA;
+$("flick").onclick = flick;
+$("back-a").onclick = backToA;
+app.listen((what) => what === "book" && tellKept());
 $("view").onclick = view;
 $("names").onclick = names;
 $("expose").onclick = expose;
@@ -629,7 +714,7 @@ sized.observe($("sheet"));
 $<HTMLSelectElement>("grid").onchange = () => (handles.grid = Number($<HTMLSelectElement>("grid").value));
 app.listen((what) => what === "selection" && app.selected && hints.done("lanes"));
 
-render(<KnobPanel app={app} />, $("knobs"));
+render(<KnobPanel app={app} tries={tries} />, $("knobs"));
 render(<CurvePanel app={app} />, $("curve"));
 render(<RefusedDialog app={app} />, $("refused"));
 connect();

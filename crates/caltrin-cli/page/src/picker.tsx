@@ -6,6 +6,11 @@ import type { Vec3 } from "./book";
 import { hex, kelvins, mostChroma, ofHex, ofOklch, oklchOf } from "./color";
 import { plain } from "./number";
 
+/** The standard way of browsers to take a color from the screen, where there is one. */
+interface EyeDropper {
+  open(): Promise<{ sRGBHex: string }>;
+}
+
 interface Picker {
   label: string;
   text: string;
@@ -59,6 +64,15 @@ function ColorFields(props: Picker & { closes: () => void }) {
     setLocal(fits);
     props.turns(hex(ofOklch(fits)));
   };
+  const screen = (window as { EyeDropper?: new () => EyeDropper }).EyeDropper;
+  const take = async () => {
+    // Given up with Escape it is an error.
+    const taken = screen && (await new screen().open().catch(() => null));
+    if (!taken || !ofHex(taken.sRGBHex)) return;
+    props.begins();
+    props.turns(taken.sRGBHex.toLowerCase());
+    props.ends();
+  };
   const slider = (part: "l" | "c" | "h", name: string, max: number, step: number) => (
     <label>
       {name}
@@ -105,6 +119,11 @@ function ColorFields(props: Picker & { closes: () => void }) {
         />
         <output>{kelvin === null ? "" : `${kelvin}K`}</output>
       </label>
+      {screen && (
+        <button onClick={() => void take()} title="Take the color of anything on the screen">
+          Take from the screen
+        </button>
+      )}
       <label>
         as text
         <input

@@ -135,7 +135,8 @@ export class BandLane extends Sampled {
   weights = new Float32Array(1);
   read: Lamp | undefined;
   /** When a sequence began, in seconds of the run, as far as it plays in the visible span. */
-  starts: number[] = [];
+  private starts: number[] = [];
+  private startsBefore: number[] = [];
 
   constructor(
     public band: Band,
@@ -147,10 +148,17 @@ export class BandLane extends Sampled {
   }
 
   clear(columns: number) {
+    // What was known stays until it is sampled again, so that nothing jumps meanwhile.
+    this.startsBefore = this.known();
+    this.starts = [];
     this.columns = columns;
     this.weights = new Float32Array(columns * this.parts.length);
-    this.starts = [];
     this.done = 0;
+  }
+
+  /** When the sequence began, as far as it is known. */
+  known(): number[] {
+    return this.starts.length || this.done >= this.columns ? this.starts : this.startsBefore;
   }
 
   take(book: Module, run: Run, step: number, at: number) {
@@ -218,6 +226,9 @@ export class Lane extends Sampled {
   color = new Float32Array(3);
   live = new Uint16Array(1);
   lamp: Lamp | undefined;
+  /** The level of the same lamp in the version that is kept as A, at a moment; null where it has none. */
+  before: ((at: number) => number | null) | null = null;
+  levelBefore = new Float32Array(1);
 
   constructor(
     public light: Light,
@@ -235,6 +246,7 @@ export class Lane extends Sampled {
     this.level = new Float32Array(columns * this.lamps);
     this.color = new Float32Array(columns * this.lamps * 3);
     this.live = new Uint16Array(columns);
+    this.levelBefore = new Float32Array(columns).fill(NaN);
     this.done = 0;
   }
 
@@ -246,8 +258,9 @@ export class Lane extends Sampled {
     return [least, top];
   }
 
-  take(book: Module, run: Run) {
+  take(book: Module, run: Run, _step: number, at: number) {
     const { light, value } = this;
+    if (this.before) this.levelBefore[this.done] = this.before(at) ?? NaN;
     const level = value.level && light.fields[value.level];
     const hue = value.hue && light.fields[value.hue];
     this.lamp ??= light.array ? book[light.read](run, 0) : book[light.read](run);
@@ -289,7 +302,37 @@ export class Lane extends Sampled {
       return this.value.hue ? `#${hex(0)}${hex(1)}${hex(2)}` : "";
     }
     const live = this.light.spark ? `, ${this.live[x]!} live` : "";
-    return withUnit(this.level[x]!, this.value.unit) + live;
+    const before = this.levelBefore[x]!;
+    const was = this.before && Number.isFinite(before) ? `, A ${withUnit(before, this.value.unit)}` : "";
+    return withUnit(this.level[x]!, this.value.unit) + live + was;
+  }
+
+  /** The line of A, and what lies between the two. */
+  private drawBefore(context: CanvasRenderingContext2D, { step, foot, high, low, range, ratio }: { step: number; foot: number; high: number; low: number; range: number; ratio: number }) {
+    const y = (v: number) => foot - ((v - low) / range) * high;
+    context.fillStyle = "#ff8fc760";
+    for (let x = 0; x < this.done; ++x) {
+      const [a, b] = [this.levelBefore[x]!, this.level[x]!];
+      if (!Number.isFinite(a) || Math.abs(a - b) < 1e-6 * range) continue;
+      context.fillRect(x * step, Math.min(y(a), y(b)), Math.max(1, step), Math.abs(y(a) - y(b)));
+    }
+    context.beginPath();
+    let pen = false;
+    for (let x = 0; x < this.done; ++x) {
+      const a = this.levelBefore[x]!;
+      if (!Number.isFinite(a)) {
+        pen = false;
+        continue;
+      }
+      if (pen) context.lineTo((x + 0.5) * step, y(a));
+      else context.moveTo((x + 0.5) * step, y(a));
+      pen = true;
+    }
+    context.strokeStyle = "#ece6d8";
+    context.lineWidth = ratio;
+    context.setLineDash([2 * ratio, 2 * ratio]);
+    context.stroke();
+    context.setLineDash([]);
   }
 
   /** Draws what is sampled. */
@@ -340,6 +383,7 @@ export class Lane extends Sampled {
     context.strokeStyle = ink;
     context.lineWidth = 1.2 * ratio;
     context.stroke();
+    if (this.before) this.drawBefore(context, { step, foot, high, low, range, ratio });
     const crowd = this.live.reduce((most, n) => Math.max(most, n), 0);
     if (this.light.spark && crowd > 0) {
       // How many live, against the size of the pool.

@@ -68,6 +68,23 @@ export class Sounds {
     }
   }
 
+  private context: AudioContext | null = null;
+
+  /** A short click, where the book sends a notice. */
+  tick() {
+    if (!this.on) return;
+    this.context ??= new AudioContext();
+    const { context } = this;
+    const [tone, gain] = [context.createOscillator(), context.createGain()];
+    const now = context.currentTime;
+    tone.frequency.value = 1600;
+    gain.gain.setValueAtTime(0.12, now);
+    gain.gain.exponentialRampToValueAtTime(0.001, now + 0.03);
+    tone.connect(gain).connect(context.destination);
+    tone.start(now);
+    tone.stop(now + 0.03);
+  }
+
   /** For whoever looks on from outside: where each sound is, and what is heard of it. */
   heard() {
     return this.all.map(({ sound, place, audio }) => ({ name: sound.name, place, at: audio?.currentTime ?? null, plays: audio !== null && !audio.paused }));

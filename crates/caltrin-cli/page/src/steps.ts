@@ -1,5 +1,4 @@
-// The steps of sequences and the lines of a rehearsal, as sliders on their lanes: dragged or moved with keys, they are
-// written back as times.
+// The steps of sequences and the lines of a rehearsal as sliders on their lanes; moving one edits its time.
 
 import { type App, Gesture } from "./app";
 import type { Script, ScriptLine } from "./book";
@@ -16,7 +15,7 @@ interface Track {
   sliders: HTMLButtonElement[];
 }
 
-/** What is moved: a whole line, or the second time of one. */
+/** The part that a slider moves: a line, or its second time. */
 interface Part {
   n: number;
   end: boolean;
@@ -25,14 +24,14 @@ interface Part {
 /** The finest step of times, in seconds. */
 const FINE = 0.01;
 
-/** Where a line may lie: between the one before it and the one after it. */
+/** The range of a line's time: from that of the line before to that of the line after. */
 export function roomOf(lines: ScriptLine[], n: number): [number, number] {
   const after = lines[n + 1];
   // What counts from this line moves along with it.
   return [lines[n - 1]?.from ?? 0, !after || after.relative ? Infinity : after.from];
 }
 
-/** The operation that moves a part of a script to a time, and how it is called. */
+/** The operation that moves a part of a script to a time, with its words. */
 export function moved(script: Script, { n, end }: Part, to: number): { words: string; ops: Op[] } {
   const line = script.lines[n]!;
   if (end && line.end) {
@@ -53,7 +52,7 @@ export class Steps {
     app.listen((what) => what === "book" && this.follow());
   }
 
-  /** Begins again without lanes. */
+  /** Removes all lanes. */
   clear() {
     this.tracks = [];
   }
@@ -77,7 +76,7 @@ export class Steps {
     return script.lines.flatMap((line, n): Part[] => (line.end && !line.relative ? [{ n, end: false }, { n, end: true }] : [{ n, end: false }]));
   }
 
-  /** Takes the lines as the book has them now; sliders stay as long as there are as many. */
+  /** Updates the sliders from the book; they are kept while their number stays the same. */
   private follow() {
     for (const track of this.tracks) {
       const script = this.scriptOf(track);
@@ -106,14 +105,14 @@ export class Steps {
     this.put(this.span);
   }
 
-  /** When the script of a lane began, in seconds of the run: the last time before now, or the first in the span; null where it does not play. */
+  /** The start of a lane's script in seconds of the run: the last one before now, else the first in the span; null if it does not play. */
   private startOf(track: Track): number | null {
     if (track.kind === "rehearsal") return 0;
-    const starts = track.band?.starts ?? [];
+    const starts = track.band?.known() ?? [];
     return starts.filter((at) => at <= this.app.now).at(-1) ?? starts[0] ?? null;
   }
 
-  /** Puts the sliders at their times in the visible span. */
+  /** Positions the sliders in the visible span. */
   put(span: Visible) {
     this.span = span;
     for (const track of this.tracks) {

@@ -6,7 +6,7 @@ import { hourText, plain, snapped } from "./number";
 
 type Values = (number | boolean)[];
 
-/** What a run is made of besides the book. */
+/** Everything that was done by hand. */
 export interface Acts {
   /** Inputs that were set before the start, by name and index. */
   turned: Map<string, Map<number, Values>>;
@@ -25,17 +25,17 @@ export interface TakeLine {
 /** Whether a number is written in percent. */
 const isShare = (field: Pick<Field, "kind" | "unit" | "lo" | "hi">) => field.unit === "" && field.kind === "a number" && Math.max(-field.lo, field.hi) <= 10;
 
-/** The number that is read of so many percent: its digits are moved, so that it is the nearest one. */
+/** The value of a percentage as the language reads it: its digits are shifted, which gives the nearest number. */
 function hundredths(percent: string): number {
   return percent.includes("e") ? Number(percent) / 100 : Number(`${percent}e-2`);
 }
 
-/** Values as they are when a book says them: a share is so many hundredths. */
+/** Values rounded to what the language reads from their text. */
 export function asRead(field: Pick<Field, "kind" | "unit" | "lo" | "hi">, values: Values): Values {
   return isShare(field) ? values.map((v) => (typeof v === "number" ? hundredths(plain(v * 100, 12)) : v)) : values;
 }
 
-/** A value as a book writes it: what is read again is the same number, to the bit. */
+/** The text of a value; it reads back bit for bit. */
 export function valueText(field: Pick<Field, "kind" | "unit" | "lo" | "hi">, values: Values): string {
   if (field.kind === "on or off") return values[0] ? "on" : "off";
   const numbers = values.map(Number);
@@ -49,13 +49,13 @@ export function valueText(field: Pick<Field, "kind" | "unit" | "lo" | "hi">, val
   return isShare(field) && hundredths(percent) === v ? `${percent}%` : `${plain(v, 17)}${unit}`;
 }
 
-/** One of many is written with its index after the first name: `quay[2].cock`. */
+/** A name with an index after its first part: `quay[2].cock`. */
 export function indexed(name: string, index: number): string {
   const [first, ...rest] = name.split(".");
   return [`${first}[${index}]`, ...rest].join(".");
 }
 
-/** The lines of what was done, in the order of time. */
+/** The lines of a rehearsal of what was done, in time order. */
 export function takeOf(info: Info, acts: Acts): { clock: number | null; lines: TakeLine[] } {
   const lines: TakeLine[] = [];
   const inputs = new Map(info.inputs.map((input) => [input.name, input]));
@@ -102,7 +102,7 @@ export function takeOf(info: Info, acts: Acts): { clock: number | null; lines: T
   return { clock, lines: lines.map((line, n) => [line, n] as const).sort(([a, n], [b, m]) => a.at - b.at || n - m).map(([line]) => line) };
 }
 
-/** Lines on a grid of times; of an input that is set several times in a step the last one counts. */
+/** Lines snapped to a time grid; of an input that is set several times in one step only the last setting stays. */
 export function tidied(lines: TakeLine[], grid: number): TakeLine[] {
   const kept: TakeLine[] = [];
   for (const { at, text } of lines) {

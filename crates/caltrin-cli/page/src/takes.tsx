@@ -1,4 +1,4 @@
-// Keeping what was done by hand: as a rehearsal, and the movement of one input as a curve.
+// The dialog that keeps what was done by hand as a rehearsal, or the movement of one input as a curve.
 
 import { useEffect, useRef, useState } from "preact/hooks";
 import type { App } from "./app";
@@ -8,7 +8,7 @@ import { kept } from "./fit";
 import { plain, snapped } from "./number";
 import { type Acts, rehearsalText, takeOf, tidied, valueText } from "./take";
 
-/** How an input was moved: seconds from the first movement, and its value. */
+/** The movement of an input: seconds since its first change, and the value. */
 export function movement(deeds: Deed[], input: Input, index: number): { x: number; y: number }[] {
   const own = deeds.filter(({ name, values, index: at }) => name === input.name && values?.length === 1 && typeof values[0] === "number" && (at ?? 0) === index);
   const start = own[0]?.at ?? 0;
@@ -28,7 +28,7 @@ export function movedCurve(name: string, input: Input, points: { x: number; y: n
   return { text: `\ncurve ${name} {\n${lines.join("\n")}\n}`, stops: few.length };
 }
 
-/** The inputs that were moved, with which of many. */
+/** The inputs that were moved, with their indices. */
 export function movedInputs(info: Info, deeds: Deed[]): { input: Input; index: number }[] {
   const found = new Map<string, { input: Input; index: number }>();
   for (const { name, values, index = 0 } of deeds) {

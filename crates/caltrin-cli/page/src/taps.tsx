@@ -15,7 +15,7 @@ export interface Tap {
 const LEAST = 0.04;
 const STEP = 0.01;
 
-/** How long it is on and off, tap by tap; the last one is off for as long as makes its gap the mean of the others. */
+/** On and off time of each tap; the gap after the last tap is the mean of the others. */
 export function timesOf(taps: Tap[]): { on: number; off: number }[] {
   const gaps = taps.slice(1).map(({ from }, n) => from - taps[n]!.from);
   const mean = gaps.reduce((sum, gap) => sum + gap, 0) / Math.max(1, gaps.length);
@@ -49,7 +49,7 @@ export function pulsesOf(name: string, taps: Tap[]): string {
   return `\ncurve ${name} {\n${lines.join("\n")}\n  ${seconds(at)} 100% jump\n}`;
 }
 
-/** What the taps can become: where, in what words, by which operations. */
+/** Something that the taps can become, with its operations. */
 export interface Use {
   label: string;
   file: string;

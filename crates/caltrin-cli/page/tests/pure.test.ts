@@ -7,11 +7,13 @@ import { hex, kelvins, mostChroma, ofHex, ofOklch, oklchOf, shown } from "../src
 import { found, keyName } from "../src/commands";
 import { followed, freeName, looped, switched } from "../src/feeds";
 import { forward, kept } from "../src/fit";
+import { neighbors, seeds, stocked, varied } from "../src/gallery";
 import { lineAt } from "../src/grip";
 import { anglesOf, apart, axisOf, toBook } from "../src/handles";
 import { differing } from "../src/history";
 import { named } from "../src/knobs";
 import { literalIn, turnedBy } from "../src/literal";
+import { meaningOf } from "../src/midi";
 import { hourText, plain, roundStep, snapped, typed } from "../src/number";
 import { Offsets, declarationAt, replacement } from "../src/offsets";
 import { bezierOf, columns, mirrored, reversed, seam, stretched, unitOf, windowOf } from "../src/shape";
@@ -381,4 +383,34 @@ test("what a lane shows is expected with room", () => {
   assert.equal(expectation(lane([2500, 0, 2600, 0], "lm"), 0.6), "mast.intensity below 260lm");
   assert.equal(expectation(lane([0.5, 1, 0.5, 1], ""), 0.1), "mast.intensity above 40%");
   assert.equal(expectation(lane([1, 1, 1, 1], "m", { part: 1 }), 0.1), null);
+});
+
+test("variants change only what they say, within bounds", () => {
+  const chance = numbers(37);
+  const next = () => chance.next().value as number;
+  const six = seeds("mast", next);
+  assert.equal(new Set(six.map(({ label }) => label)).size, 6);
+  for (const { ops } of six) assert.ok("seed" in ops[0]! && ops[0].seed.of === "mast" && Number.isInteger(ops[0].seed.to) && ops[0].seed.to <= 4294967295);
+  const knob = (value: number, path: string[], more: Partial<Knob> = {}): Knob => ({ file: "a", at: [0, 4], text: "", kind: "number", unit: "lm", base: "lm", size: 1, value, bounds: [0, 1000], step: 2, path, ...more });
+  const all = [knob(600, ["mast", "intensity"]), knob(0.2, ["mast", "intensity", "buzz"], { at: [9, 12], bounds: [0, 1], step: 0.002 }), knob(3, ["mast", "reach"]), knob(5, ["mast", "intensity"], { file: null }), knob(1, ["other"]), knob(0, ["mast", "intensity"])];
+  const some = varied(all, "mast");
+  assert.deepEqual(some.map(({ value }) => value), [600, 0.2]);
+  for (let n = 0; n < 50; ++n) {
+    for (const { ops } of neighbors(some, 0.3, next)) {
+      for (const op of ops) {
+        assert.ok("number" in op);
+        const from = op.number.at[0] === 0 ? 600 : 0.2;
+        assert.ok(Math.abs(op.number.to / from - 1) <= 0.3 + 0.01, String(op.number.to));
+      }
+    }
+  }
+  assert.deepEqual(stocked("mast", [{ name: "gas_mantle", parameters: "", about: "x" }])[0]!.ops, [{ use: { file: "stock" } }, { times: { of: "mast", word: "intensity", by: "gas_mantle()" } }]);
+});
+
+test("messages of controllers are read, and others ignored", () => {
+  assert.deepEqual(meaningOf([0xb2, 7, 127]), { from: "control 2 7", value: 1 });
+  assert.deepEqual(meaningOf([0xb0, 1, 0]), { from: "control 0 1", value: 0 });
+  assert.deepEqual(meaningOf([0x90, 36, 100]), { from: "key 0 36", value: null });
+  // A key that is pressed without force is let go.
+  for (const other of [[0x90, 36, 0], [0x80, 36, 64], [0xe0, 0, 64], [0xf8], []]) assert.equal(meaningOf(other), null);
 });

@@ -118,7 +118,7 @@ pub fn say(line: impl Display) -> Result<(), Failure> {
     quiet_pipe(writeln!(out, "{}", shown(&line.to_string())))
 }
 
-/// A line on standard output. The command goes on where its reader went away.
+/// Prints a line on standard output. The command continues if its reader is gone.
 pub fn mention(line: impl Display) {
     let _ = writeln!(anstream::stdout().lock(), "{}", shown(&line.to_string()));
 }

@@ -21,6 +21,7 @@ use serde_json::{Value, json};
 
 use super::Live;
 use super::ops::{self, Op, edit_of};
+use super::variants::{self, Variants};
 use super::workbench::Refused;
 
 /// How long a hand rests before the files are written.
@@ -41,6 +42,8 @@ pub fn router() -> Router<Live> {
         .route("/restore", post(restore))
         .route("/knobs.json", get(knobs_of))
         .route("/literal.json", get(literal))
+        .route("/stock.json", get(stock))
+        .route("/try", post(attempt))
         .route("/versions.json", get(versions))
         .layer(DefaultBodyLimit::max(LARGEST))
 }
@@ -313,6 +316,27 @@ async fn knobs_of(State(live): State<Live>, Query(of): Query<Of>) -> Response {
         });
         value["hashes"] = Value::Object(hashes.collect());
         yes(&value)
+    })
+    .await
+}
+
+/// The ready-made behaviors.
+async fn stock() -> Response {
+    let each = caltrin::stock().into_iter().map(|one| {
+        json!({ "name": one.name, "parameters": one.parameters, "about": one.about, "knobs": one.knobs })
+    });
+    yes(&Value::Array(each.collect()))
+}
+
+/// What a light would be like after each of some edits of one text. Nothing is changed.
+async fn attempt(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
+    let asked = match allowed(&live, &headers).and_then(|()| read::<Variants>(&body)) {
+        Ok(asked) => asked,
+        Err(denied) => return denied.into_response(),
+    };
+    aside(move || match variants::sampled(&live, &asked) {
+        Ok(told) => yes(&told),
+        Err(why) => Denied::from(why).into_response(),
     })
     .await
 }

@@ -29,7 +29,7 @@ const POLICY: &str = "default-src 'none'; style-src 'self'; font-src 'self'; img
 
 /// Makes a book with a name in a folder: gives its file, or why it cannot be made.
 pub type Create = fn(&str, &Path) -> Result<PathBuf, String>;
-/// Told of the book that was chosen.
+/// Called with the book that was chosen.
 pub type Chosen = Box<dyn FnMut(PathBuf, Live) + Send>;
 
 struct Lobby {

@@ -9,6 +9,7 @@ mod lobby;
 mod ops;
 mod peer;
 mod sounds;
+mod variants;
 mod versions;
 mod workbench;
 
@@ -220,6 +221,17 @@ impl Live {
             shown.version
         };
         let _ = self.saved.send(version);
+    }
+
+    /// Reads the book with the texts of the page, one of them as it would be.
+    fn read_with(&self, changed: (&Path, &str)) -> Result<Opened, caltrin::OpenError> {
+        let unsaved = |path: &Path| match path == changed.0 {
+            true => Some(changed.1.to_owned()),
+            false => self.bench().text(path).map(|text| text.to_string()),
+        };
+        let memory = Some(&self.inner.memory);
+        let opening = Opening { unsaved: Some(&unsaved), memory, ..Opening::default() };
+        caltrin::open_with(&self.inner.book, opening)
     }
 
     /// Reads the book with the texts of the page.

@@ -43,6 +43,10 @@ pub enum Op {
     RemoveLine { of: String, word: String },
     /// The value of a line times an expression.
     Times { of: String, word: String, by: String },
+    /// The seed of a light.
+    Seed { of: String, to: u32 },
+    /// Another book is used.
+    Use { file: String },
     /// The length of a curve in seconds; none to end it with its last stop.
     Length { curve: String, to: Option<f64> },
     /// A line of one lamp of an array.
@@ -112,6 +116,8 @@ fn one(editor: &Editor, op: &Op) -> Result<Edit, EditError> {
         Op::Line { of, word, to } => editor.set_line(of, word, to),
         Op::RemoveLine { of, word } => editor.remove_line(of, word),
         Op::Times { of, word, by } => editor.multiply_line(of, word, by),
+        Op::Seed { of, to } => editor.set_seed(of, *to),
+        Op::Use { file } => editor.use_book(file),
         Op::Length { curve, to } => editor.set_length(curve, *to),
         Op::Exception { of, index, word, to } => editor.set_exception(of, *index, word, to),
         Op::Declaration { text, after } => editor.add_declaration(text, after.as_deref()),

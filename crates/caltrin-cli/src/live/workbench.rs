@@ -237,6 +237,10 @@ impl Workbench {
             edit = edit.rebase(&Edit::between(&base, &under), &base)?;
         }
         let next: Arc<str> = edit.apply(&under)?.into();
+        // What writes the text that is there changes nothing.
+        if next == under {
+            edit = Edit::new(&under, Vec::new())?;
+        }
         self.changes = changes;
         self.undone.clear();
         // A gesture that came back to where it began goes on.
@@ -408,6 +412,18 @@ mod tests {
         swap_in(&mut bench, &path, start, Some("drag"), "two", "two").expect("an edit");
         bench.rests();
         assert_eq!((bench.history().len(), bench.can()), (0, [false, false]));
+    }
+
+    #[test]
+    fn the_text_that_is_there_is_no_change() {
+        let (mut bench, path) = bench("one two");
+        let start = TextHash::of("one two");
+        for gesture in [None, Some("drag")] {
+            let made =
+                bench.edit(&path, start, gesture, "same", |text| Edit::replace(text, 4..7, "two"));
+            assert_eq!(made, Ok(()));
+            assert_eq!((bench.history().len(), bench.can()), (0, [false, false]));
+        }
     }
 
     #[test]

@@ -452,6 +452,21 @@ impl Editor {
         self.checked(Edit::new(&self.text, replacements)?, at)
     }
 
+    /// Sets the seed of a light, which then keeps its random values whatever else changes.
+    ///
+    /// # Errors
+    /// If there is no such light.
+    pub fn set_seed(&self, of: &str, to: u32) -> Result<Edit, EditError> {
+        let decl = self.decl(of)?;
+        let block = block(&decl).ok_or(EditError::Missing("block"))?;
+        let seed: Option<ast::Seed> = child(&block);
+        let edit = match seed.as_ref().and_then(ast::Seed::number) {
+            Some(number) => Edit::replace(&self.text, token_span(&number), &to.to_string())?,
+            None => self.statement_in(&block, &format!("seed {to}"))?,
+        };
+        self.checked(edit, decl.range())
+    }
+
     /// Adds an exception for one lamp or instance, or a line to the one that it has.
     ///
     /// # Errors
