@@ -43,6 +43,14 @@ rehearsal evening {
     text
 }
 
+/// The yard with an input that dims its lantern.
+fn misty() -> String {
+    let text = yard()
+        .replace("event hauled\n", "event hauled\n\ninput mist = 30% in 0%..100%\n")
+        .replace("600lm * swell", "600lm * swell * (1 - mist)");
+    caltrin::lang::format(&text).expect("a book")
+}
+
 /// Waits until the file is written, and gives its text.
 async fn settled(served: &Served, browser: &Browser, changes: usize) -> Checked<String> {
     // What a drag sends is on its way one after the other.
@@ -404,10 +412,7 @@ async fn stops_are_copied_and_a_curve_is_made_longer() -> Done {
 
 /// What is done by hand is kept as a rehearsal that plays the same, and the movement of an input as a curve.
 async fn what_was_done_is_kept_and_plays_the_same() -> Done {
-    let book = yard()
-        .replace("event hauled\n", "event hauled\n\ninput mist = 30% in 0%..100%\n")
-        .replace("600lm * swell", "600lm * swell * (1 - mist)");
-    let book = caltrin::lang::format(&book).map_err(|_| "a book")?;
+    let book = misty();
     let served = Served::start(&book)?;
     let browser = slipway(&served).await?;
     let slide = |to: f64| {
@@ -604,10 +609,7 @@ async fn a_variant_is_chosen_by_pointer_and_by_keys() -> Done {
 
 /// A controller moves sliders and fires events, however fast its messages come.
 async fn a_midi_controller_moves_sliders_and_fires_events() -> Done {
-    let book = yard()
-        .replace("event hauled\n", "event hauled\n\ninput mist = 30% in 0%..100%\n")
-        .replace("600lm * swell", "600lm * swell * (1 - mist)");
-    let book = caltrin::lang::format(&book).map_err(|_| "a book")?;
+    let book = misty();
     let served = Served::start(&book)?;
     let browser = slipway(&served).await?;
     // A browser in a test has no controller, so one is put in its place.
@@ -656,7 +658,7 @@ async fn a_version_is_kept_beside_the_one_that_is_edited() -> Done {
                  document.getElementById('sheet').dispatchEvent(new PointerEvent('pointermove', { clientX: lane.x + lane.width / 3, clientY: lane.y + 5 }));\
                  return document.querySelector('.lane[data-light=lantern] output').textContent";
     let tints = |told: &str| {
-        told.split(", A ")
+        told.split("\nA ")
             .map(|part| part.split(' ').next().unwrap_or_default().parse().unwrap_or(f64::NAN))
             .collect::<Vec<f64>>()
     };

@@ -303,7 +303,9 @@ export class Lane extends Sampled {
     }
     const live = this.light.spark ? `, ${this.live[x]!} live` : "";
     const before = this.levelBefore[x]!;
-    const was = this.before && Number.isFinite(before) ? `, A ${withUnit(before, this.value.unit)}` : "";
+    // A is named where it differs.
+    const differs = Math.abs(before - this.level[x]!) > 1e-3 * Math.max(Math.abs(before), Math.abs(this.level[x]!));
+    const was = this.before && differs ? `\nA ${withUnit(before, this.value.unit)}` : "";
     return withUnit(this.level[x]!, this.value.unit) + live + was;
   }
 
