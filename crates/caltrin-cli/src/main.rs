@@ -11,11 +11,6 @@ use std::process::ExitCode;
 
 use clap::error::ContextKind;
 use clap::{Parser, Subcommand};
-use mimalloc::MiMalloc;
-
-/// Reading a book makes and drops many small values, for which this is faster than the system's allocator.
-#[global_allocator]
-static ALLOCATOR: MiMalloc = MiMalloc;
 
 /// Write gameplay lighting as text, preview it on timelines, check it, and export code that
 /// matches the preview bit for bit.
