@@ -2,9 +2,11 @@
 
 use std::fs;
 use std::path::Path;
+use std::sync::Arc;
 
-use caltrin::core::sound::{Band, Hearing, Marks, Measure, STEPS};
-use caltrin::sound::{Cache, SoundLoader, hear, hear_bytes};
+use caltrin::core::quantity::Seconds;
+use caltrin::core::sound::{Band, Envelope, Follower, Hearing, Marks, Measure, Playing, STEPS};
+use caltrin::sound::{Cache, Memory, SoundLoader, hear, hear_bytes};
 use hound::{SampleFormat, WavSpec, WavWriter};
 use midly::num::{u4, u7, u15, u24, u28};
 use midly::{Format, Header, MetaMessage, MidiMessage, Smf, Timing, TrackEvent, TrackEventKind};
@@ -238,6 +240,51 @@ fn what_was_heard_is_kept_by_what_the_file_holds() {
     assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
     // Nothing is left beside the sounds.
     assert!(!at(".caltrin").exists());
+}
+
+/// A sound that was analyzed is the same one until its file is another, and its envelopes are those of its measures.
+#[test]
+fn a_sound_is_remembered_until_its_file_changes() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("a.wav");
+    fs::write(&path, TONES[0].1).unwrap();
+    let memory = Memory::default();
+    let ears = SoundLoader::new(folder.path()).remembering(Some(&memory));
+    let first = ears.hear("a.wav", &[]).unwrap();
+    assert!(Arc::ptr_eq(&first, &ears.hear("a.wav", &[]).unwrap()));
+    let own = [Band::Own(100.0, 300.0)];
+    let banded = ears.hear("a.wav", &own).unwrap();
+    assert!(
+        !Arc::ptr_eq(&first, &banded) && Arc::ptr_eq(&banded, &ears.hear("a.wav", &own).unwrap())
+    );
+    for gate in [0.0, 0.2] {
+        for release in [0.05, 0.3] {
+            let follower = Follower { attack: Seconds(0.02), release: Seconds(release) };
+            let targets = first.targets(Measure::Peak, None, gate);
+            for playing in [Playing::Once, Playing::Round] {
+                let made = Envelope::of(follower, &targets, first.length(), playing);
+                // Made and made again, it is what it always was.
+                for _ in 0..2 {
+                    assert_eq!(
+                        first.envelope((Measure::Peak, None, gate), follower, playing),
+                        made
+                    );
+                }
+            }
+        }
+    }
+    // Another size, or another time, is another file.
+    let samples: Vec<f32> = (0..8_000).map(|n| (n as f32 * 0.05).sin()).collect();
+    wav(&path, spec(1, 16, SampleFormat::Int), &samples);
+    let second = ears.hear("a.wav", &[]).unwrap();
+    assert_ne!(second, first);
+    let later = std::time::SystemTime::now() + std::time::Duration::from_secs(5);
+    fs::File::options().write(true).open(&path).unwrap().set_modified(later).unwrap();
+    let third = ears.hear("a.wav", &[]).unwrap();
+    assert!(!Arc::ptr_eq(&second, &third));
+    assert_eq!(second, third);
+    fs::remove_file(&path).unwrap();
+    assert!(ears.hear("a.wav", &[]).is_err());
 }
 
 /// An entry with a valid checksum that no sound could have is ignored.
