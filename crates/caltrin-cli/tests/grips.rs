@@ -856,6 +856,58 @@ async fn a_first_place_is_made_by_hand_alone() -> Done {
     browser.close().await
 }
 
+/// From a terminal with a screen the page is opened in the browser, unless that is not wanted.
+#[cfg(target_os = "linux")]
+fn the_page_is_opened_from_a_terminal() -> Done {
+    use std::os::unix::fs::PermissionsExt;
+    use std::os::unix::process::CommandExt;
+    use std::process::{Command, Stdio};
+    let folder = tempfile::tempdir()?;
+    let at = |name: &str| folder.path().join(name);
+    std::fs::write(at("slip.caltrin"), SLIP)?;
+    std::fs::create_dir(at("bin"))?;
+    std::fs::write(at("bin/xdg-open"), "#!/bin/sh\nprintf %s \"$1\" > opened\n")?;
+    std::fs::set_permissions(at("bin/xdg-open"), std::fs::Permissions::from_mode(0o755))?;
+    let path = format!("{}:{}", at("bin").display(), std::env::var("PATH")?);
+    for (more, screen, opens) in
+        [("", Some(":99"), true), (" --no-open", Some(":99"), false), ("", None, false)]
+    {
+        let _ = std::fs::remove_file(at("opened"));
+        let command =
+            format!("'{}' live slip.caltrin --port 0{more}", env!("CARGO_BIN_EXE_caltrin"));
+        let mut terminal = Command::new("script");
+        terminal
+            .args(["-qefc", &command, "told"])
+            .current_dir(folder.path())
+            .env("PATH", &path)
+            .env("XDG_STATE_HOME", at("state"))
+            .env_remove("WAYLAND_DISPLAY")
+            .env_remove("DISPLAY")
+            .stdin(Stdio::null())
+            .stdout(Stdio::null())
+            .process_group(0);
+        if let Some(screen) = screen {
+            terminal.env("DISPLAY", screen);
+        }
+        let mut terminal = terminal.spawn()?;
+        let start = std::time::Instant::now();
+        let told = || std::fs::read_to_string(at("told")).unwrap_or_default();
+        while !told().contains("Ctrl-C ends") && start.elapsed() < Duration::from_secs(10) {
+            std::thread::sleep(Duration::from_millis(20));
+        }
+        std::thread::sleep(Duration::from_millis(700));
+        let opened = std::fs::read_to_string(at("opened")).ok();
+        let _ = terminal.kill();
+        let _ = terminal.wait();
+        let told = told();
+        assert!(told.contains("Ctrl-C ends"), "{told}");
+        let address = told.split_whitespace().find(|word| word.starts_with("http://"));
+        assert_eq!(opened.as_deref(), address.filter(|_| opens), "{command} {told}");
+        std::fs::remove_file(at("told"))?;
+    }
+    Ok(())
+}
+
 /// Without the page's key nothing is opened or made.
 fn the_list_of_books_needs_its_key() -> Done {
     let folder = tempfile::tempdir()?;
@@ -936,6 +988,11 @@ fn what_a_page_has_is_not_sent_again() -> Done {
 fn main() {
     let arguments = Arguments::from_args();
     let mut trials = vec![
+        #[cfg(target_os = "linux")]
+        libtest_mimic::Trial::test(
+            "the_page_is_opened_from_a_terminal",
+            the_page_is_opened_from_a_terminal,
+        ),
         libtest_mimic::Trial::test(
             "the_list_of_books_needs_its_key",
             the_list_of_books_needs_its_key,
