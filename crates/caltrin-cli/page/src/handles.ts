@@ -5,7 +5,7 @@ import type { App } from "./app";
 import type { Knob, Space, Vec3 } from "./book";
 import { type Hold, Grip, type NumberHold, type PointHold, type Spec } from "./grip";
 import { plain, snapped } from "./number";
-import { type Drawn, type Place, type Standing } from "./place";
+import { type Drawn, type Place, type Standing, upright } from "./place";
 
 /** The finest step of points, in meters. */
 const FINE = 0.01;
@@ -20,9 +20,9 @@ export function toBook(space: Space, [x, y, z]: Vec3): Vec3 {
   return space.up === "z" ? [x, -z, y] : [x, y, z];
 }
 
-/** Converts the axes of the book to y up. */
-function fromBook(space: Space, [x, y, z]: Vec3): Vec3 {
-  return space.up === "z" ? [x, z, -y] : [x, y, z];
+/** The place of a literal, in the text that it was read from. */
+function taken({ file, at, text }: Knob, hashes: Record<string, string>) {
+  return { file: file ?? "", hash: hashes[file ?? ""] ?? "", at, text };
 }
 
 const plus = (a: Vec3, b: Vec3, times = 1): Vec3 => [a[0] + b[0] * times, a[1] + b[1] * times, a[2] + b[2] * times];
@@ -237,10 +237,7 @@ export class Handles {
     const start = from();
     return {
       kind: "point",
-      file: knob.file ?? "",
-      hash: hashes[knob.file ?? ""] ?? "",
-      at: knob.at,
-      text: knob.text,
+      ...taken(knob, hashes),
       step: this.grid || FINE * 10,
       fine: FINE,
       set: (by, { fine, lines }) => {
@@ -290,10 +287,7 @@ export class Handles {
     const base = knob.value as number;
     return {
       kind: "number",
-      file: knob.file ?? "",
-      hash: hashes[knob.file ?? ""] ?? "",
-      at: knob.at,
-      text: knob.text,
+      ...taken(knob, hashes),
       step,
       fine,
       along,
@@ -361,7 +355,7 @@ export class Handles {
       const bytes = new TextEncoder().encode(this.app.text(knob.file ?? "")?.text ?? "");
       const before = new TextDecoder().decode(bytes.slice(Math.max(0, knob.at[0] - 40), knob.at[0]));
       // `aim at` a point names the point; else it is the way from the lamp to where it points.
-      const from = /\bat\s*$/.test(before) ? fromBook(this.space, knob.value as Vec3) : plus(axisOf(lamp).middle, lamp.at, -1);
+      const from = /\bat\s*$/.test(before) ? upright(this.space, knob.value as Vec3, 1) : plus(axisOf(lamp).middle, lamp.at, -1);
       const point = this.pointHold(knob, hashes, { what: `${light}: aim`, key: `${key}/aim`, share: 1, from: () => axisOf(lamp).middle });
       return {
         ...point,

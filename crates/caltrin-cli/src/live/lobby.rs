@@ -225,7 +225,7 @@ fn page(lobby: &Lobby, why: Option<&str>) -> String {
         })
         .collect();
     let list = match rows.is_empty() {
-        true => "<p>There is no lightbook in this folder yet.</p>".to_owned(),
+        true => "<p>This folder has no lightbooks yet.</p>".to_owned(),
         false => format!(
             "<form method=\"post\" action=\"/open\"><input type=\"hidden\" name=\"key\" value=\"{key}\">\n\
              <ul>\n{rows}</ul></form>"

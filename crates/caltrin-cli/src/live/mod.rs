@@ -223,11 +223,11 @@ impl Live {
         let _ = self.saved.send(version);
     }
 
-    /// Reads the book with the texts of the page, one of them as it would be.
-    fn read_with(&self, changed: (&Path, &str)) -> Result<Opened, caltrin::OpenError> {
-        let unsaved = |path: &Path| match path == changed.0 {
-            true => Some(changed.1.to_owned()),
-            false => self.bench().text(path).map(|text| text.to_string()),
+    /// Reads the book with the texts of the page, or with another text in place of one of them.
+    fn read_with(&self, changed: Option<(&Path, &str)>) -> Result<Opened, caltrin::OpenError> {
+        let unsaved = |path: &Path| match changed {
+            Some((file, text)) if path == file => Some(text.to_owned()),
+            _ => self.bench().text(path).map(|text| text.to_string()),
         };
         let memory = Some(&self.inner.memory);
         let opening = Opening { unsaved: Some(&unsaved), memory, ..Opening::default() };
@@ -237,10 +237,7 @@ impl Live {
     /// Reads the book with the texts of the page.
     fn reread(&self) -> Option<Vec<PathBuf>> {
         let nth = self.inner.readings.fetch_add(1, Ordering::SeqCst) + 1;
-        let unsaved = |path: &Path| self.bench().text(path).map(|text| text.to_string());
-        let memory = Some(&self.inner.memory);
-        let opening = Opening { unsaved: Some(&unsaved), memory, ..Opening::default() };
-        match caltrin::open_with(&self.inner.book, opening) {
+        match self.read_with(None) {
             Ok(opened) => {
                 self.show(nth, &opened);
                 Some(opened.files())

@@ -57,14 +57,15 @@ pub fn sampled(live: &Live, asked: &Variants) -> Result<Value, Refused> {
 }
 
 fn of_text(live: &Live, asked: &Variants, changed: (&Path, &str)) -> Result<Value, String> {
-    let opened = live.read_with(changed).map_err(|why| why.to_string())?;
+    let opened = live.read_with(Some(changed)).map_err(|why| why.to_string())?;
     let Some(checked) = &opened.checked else {
         let first = opened.diagnostics.first();
         return Err(first.map_or("it cannot be read".to_owned(), |told| told.message.clone()));
     };
     let program = checked.program();
-    let named = program.lights().find(|(_, light)| light.name == asked.of);
-    let (id, light) = named.ok_or_else(|| format!("there is no light `{}`", asked.of))?;
+    let id = program.light_named(&asked.of);
+    let id = id.ok_or_else(|| format!("the book has no light `{}`", asked.of))?;
+    let light = program.light(id);
     let rehearsal =
         program.rehearsals().iter().find(|one| asked.rehearsal.as_ref() == Some(&one.name));
     let state = State::start(program).with_seed(Seed(asked.seed));
