@@ -19,6 +19,7 @@ mod to_and_fro;
 mod unheard;
 mod unison;
 mod unseen;
+mod unseen_picture;
 mod unused;
 mod walk;
 
@@ -76,8 +77,11 @@ impl Finding {
 /// reports it.
 pub const UNUSED: &Rule = &unused::RULE;
 
+/// The rule for backdrops whose picture cannot be read. It applies to files, so whoever reads those reports it.
+pub const UNSEEN_PICTURE: &Rule = &unseen_picture::RULE;
+
 /// All rules in the order of their codes.
-pub const RULES: [&Rule; 18] = [
+pub const RULES: [&Rule; 19] = [
     &unison::RULE,
     &dark_color::RULE,
     &below_zero::RULE,
@@ -96,6 +100,7 @@ pub const RULES: [&Rule; 18] = [
     &overtaken::RULE,
     &long_name::RULE,
     &drift::RULE,
+    &unseen_picture::RULE,
 ];
 
 /// The rule with this code.
@@ -103,7 +108,7 @@ pub fn rule(code: &str) -> Option<&'static Rule> {
     RULES.into_iter().find(|rule| rule.code.eq_ignore_ascii_case(code))
 }
 
-/// The findings of all rules except [`UNUSED`].
+/// The findings of all rules on programs: all but [`UNUSED`] and [`UNSEEN_PICTURE`].
 pub fn check(checked: &ValidatedProgram) -> Vec<Finding> {
     let owned = walk::owned(checked.program());
     [

@@ -258,6 +258,27 @@ pub enum SemanticError {
     /// A wall or post without a size.
     #[error("heights and radii of walls and posts must be at least 0.1cm")]
     FlatSolid,
+    /// An eye or backdrop that is too far away.
+    #[error("this is more than 1000 km away")]
+    FarView,
+    /// An eye that looks at itself.
+    #[error("an eye must look toward a point at least 1cm away")]
+    BlindEye,
+    /// A field of view that no picture has.
+    #[error("the field of an eye must be from 5deg to 150deg, found {0}deg")]
+    EyeField(f64),
+    /// An output that says nothing about fog.
+    #[error("fog is an output of a length, the visual range, or of a number; this is {0}")]
+    FogKind(Kind),
+    /// An output that is no color.
+    #[error("expected an output of a color, this is {0}")]
+    ColorOutput(Kind),
+    /// A backdrop without an area.
+    #[error("a backdrop must be at least 1cm wide and high")]
+    FlatBackdrop,
+    /// More eyes or backdrops than there can be.
+    #[error("a book can have at most {0} eyes and as many backdrops")]
+    TooManyViews(usize),
     /// More walls and posts than are drawn.
     #[error("a book can have at most {0} walls and posts")]
     TooManySolids(usize),

@@ -27,7 +27,7 @@ pub use compare::{Came, Change, CompareOptions, Side, compare};
 pub use font::WEB as WEB_FONTS;
 pub use hearing::hearing;
 pub use html::html;
-pub use place::{Exposure, PlaceOptions, PlaceView, View, When, place};
+pub use place::{Exposure, PlaceOptions, PlaceView, Texture, View, When, place};
 pub use png::{PngError, apng, pixels, png};
 pub use shape::Picture;
 pub use sheet::{SheetOptions, sheet};

@@ -229,6 +229,19 @@ declarations! {
         "radius" "radius 20cm",
         "height" "height 2m",
     };
+    Eye "eye" EyeDecl "eye" in [Book] Never Own Properties
+        "eye door { at (0m, 1.7m, 8m); toward (0m, 2m, 0m); field 70deg }" {
+        "at" "at (0m, 1.7m, 8m)",
+        "toward" "toward (0m, 2m, 0m)",
+        "field" "field 70deg",
+        "fog" "fog view_range, haze",
+        "sky" "sky sky_tint",
+    };
+    Backdrop "backdrop" BackdropDecl "backdrop" in [Book] Never Own Properties
+        "backdrop \"deck.png\" { from (-10m, 0m, -6m); to (10m, 0m, 6m) }" {
+        "from" "from (-10m, 0m, -6m)",
+        "to" "to (10m, 0m, 6m)",
+    };
     Choice "choice" ChoiceDecl "choice" in [Book] Braced Once None
         "choice region { coast, hills } over 8s" [wants_use];
     Clock "clock" ClockDecl "clock" in [Book] Never Once Properties

@@ -25,7 +25,7 @@ kinds! {
     Book, Header, SeedDecl, NamedDecl, InputDecl, CurveDecl, Stop, CurveLength, Easing,
     BehaviorDecl, Parameters, Parameter, Gives, LightDecl, SparkDecl, Size, Body, Property, Range,
     Literal, ColorCall, Path, Call, Arguments, Argument, Binary, Unary, Bracketed, If, Compare,
-    UseDecl, SpaceDecl, FittingDecl, PlaceDecl, OutputDecl, WallDecl, PostDecl, ClockDecl,
+    UseDecl, SpaceDecl, FittingDecl, PlaceDecl, OutputDecl, WallDecl, PostDecl, EyeDecl, BackdropDecl, ClockDecl,
     ChoiceDecl, HoursDecl, PhasesDecl, Phase, Over, Tint, SunDecl, MoonDecl, EventDecl, EventSource,
     OneAtATime, Condition, Rearm, MarkBound, SwitchDecl, SoundDecl, SoundLine, SwitchLine, SendDecl,
     ModesDecl, ModeList, Rule, GroupDecl, GroupLights, GroupLine, LightPath, SequenceDecl,

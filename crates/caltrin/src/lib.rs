@@ -21,6 +21,7 @@
 
 mod explain;
 pub mod files;
+pub mod pictures;
 mod setting;
 pub mod sound;
 mod stock;
@@ -46,6 +47,7 @@ use caltrin_check::Finding;
 use caltrin_core::program::{CHANNELS, Subject, Wanted};
 use caltrin_core::sound::{Band, Hearing};
 use caltrin_core::{SourceNotes, ValidatedProgram};
+use caltrin_draw::Texture;
 use caltrin_lang::knobs::{Knobs, knobs};
 use caltrin_lang::parser::{Parse, parse};
 use caltrin_lang::{Diagnostic, Lines, Resources, Severity, Source, SourceMap, Span};
@@ -99,6 +101,9 @@ impl Opened {
         let used = self.sources.iter().skip(1).map(|source| source.name.as_str());
         let used =
             used.filter(|name| *name != STOCK_NAME).chain(self.sounds.iter().map(String::as_str));
+        let backdrops =
+            self.checked.as_ref().map_or(&[][..], |checked| checked.program().backdrops());
+        let used = used.chain(backdrops.iter().map(|backdrop| backdrop.file.as_str()));
         std::iter::once(book.to_owned()).chain(used.map(|name| folder.join(name))).collect()
     }
 
@@ -125,6 +130,34 @@ impl Opened {
         };
         let texts: Vec<Parse> = self.sources.iter().map(|source| parse(&source.text)).collect();
         knobs(&texts, name, channel)
+    }
+
+    /// Warns of the backdrops whose pictures cannot be read.
+    fn look_for_pictures(&mut self, folder: &Path) {
+        let Some(checked) = &self.checked else { return };
+        let backdrops = checked.program().backdrops();
+        if backdrops.is_empty() {
+            return;
+        }
+        let silence = Silence::of(&self.sources);
+        let rule = caltrin_check::UNSEEN_PICTURE;
+        for (backdrop, origin) in backdrops.iter().zip(&self.source_map.backdrops) {
+            let Err(why) = pictures::bytes(folder, backdrop) else { continue };
+            if !silence.covers(origin, rule.code) {
+                let told = Diagnostic::warning(rule.code, origin.range.clone(), why)
+                    .help("the place is drawn without it");
+                self.diagnostics.push(told.in_source(origin.source));
+            }
+        }
+        self.diagnostics.sort_by_key(|d| (d.source(), d.range().start));
+    }
+
+    /// The pictures of the backdrops, in the order of the program; none for those that cannot be read.
+    pub fn pictures(&self) -> Vec<Option<Texture>> {
+        let Some(checked) = &self.checked else { return Vec::new() };
+        let folder = folder_of(Path::new(&self.file));
+        let all = checked.program().backdrops().iter();
+        all.map(|backdrop| pictures::read(folder, backdrop).ok()).collect()
     }
 
     /// How many errors there are.
@@ -212,6 +245,7 @@ pub fn open_with(path: &Path, opening: Opening<'_>) -> Result<Opened, OpenError>
     let sounds = |name: &str, own: &[Band]| ears.hear(name, own).map_err(|fault| fault.to_string());
     let beside = Resources { books: &library, sounds: &sounds };
     let mut opened = read_with_resources(&text, &file_name(path), beside, opening.wanted);
+    opened.look_for_pictures(folder);
     opened.file = path.display().to_string();
     let own = file_name(path);
     if let Some(source) = opened.sources.iter_mut().find(|source| source.name == own) {

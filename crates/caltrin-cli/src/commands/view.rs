@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use caltrin::core::program::LightId;
+use caltrin::core::program::{LightId, Program};
 use caltrin::core::quantity::{Hours, Seconds};
 use caltrin::draw::{Exposure, PlaceOptions, PlaceView, View, When, apng, place, png, svg};
 use caltrin::files::Inputs;
@@ -12,7 +12,7 @@ use indicatif::{ProgressBar, ProgressStyle};
 use super::page::needs_reach;
 use super::say;
 use super::{
-    Done, Goal, Start, Status, failure, lights, needs_clock, needs_lights, open_and_tell,
+    Done, Failure, Goal, Start, Status, failure, lights, needs_clock, needs_lights, open_and_tell,
     parse_when, rehearsal_of,
 };
 
@@ -21,14 +21,15 @@ use super::{
 #[command(after_help = "Examples:
   caltrin view pier.caltrin                          writes pier-view.png, from above at 0 s
   caltrin view pier.caltrin --view front --at 12.5s
+  caltrin view pier.caltrin --eye landing             as an `eye` of the book sees it
   caltrin view pier.caltrin --at 1s --at 2s --at 4s   moments side by side
   caltrin view pier.caltrin --strip 6 --to 3s         six moments of a span
   caltrin view pier.caltrin --at 16:55                at an hour of the game's day
   caltrin view pier.caltrin --strip 9 --from 05:00 --to 21:00
   caltrin view pier.caltrin -o pier.apng --to 6s      an animation
 
-Lights that leave their position to the game are not shown. Walls and posts come from `wall` and
-`post` in the book.")]
+Lights that leave their position to the game are not shown. Walls, posts, viewpoints and pictures come from
+`wall`, `post`, `eye` and `backdrop` in the book.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
@@ -38,6 +39,9 @@ pub struct Arguments {
     /// Direction of the view.
     #[arg(long, value_enum, default_value_t = From::Above)]
     view: From,
+    /// Through this eye of the book.
+    #[arg(long, value_name = "NAME", conflicts_with = "view")]
+    eye: Option<String>,
     /// Moment, or hour of the game's day; several are drawn side by side.
     #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
     at: Vec<When>,
@@ -178,9 +182,10 @@ pub fn run(arguments: &Arguments) -> Done {
     let played = rehearsal.map(|n| &checked.program().rehearsals()[n]);
     needs_reach(&checked, &start, played, Seconds(last))?;
     let options = PlaceOptions {
-        view: match arguments.view {
-            From::Above => View::Above,
-            From::Front => View::Front,
+        view: match (&arguments.eye, arguments.view) {
+            (Some(name), _) => eye_named(checked.program(), name)?,
+            (None, From::Above) => View::Above,
+            (None, From::Front) => View::Front,
         },
         moments,
         start: Some(start),
@@ -188,6 +193,7 @@ pub fn run(arguments: &Arguments) -> Done {
         exposure: arguments.exposure.unwrap_or(default),
         width: arguments.width.unwrap_or(if moving { 640 } else { 1280 }),
         lights: chosen,
+        pictures: opened.pictures(),
     };
     let (bytes, width, height) = if moving {
         let view = PlaceView::new(&checked, &options);
@@ -206,6 +212,23 @@ pub fn run(arguments: &Arguments) -> Done {
     let many = if moving { format!(", {} pictures", options.moments.len()) } else { String::new() };
     say(format!("wrote {} ({width} x {height}{many})", goal.path.display()))?;
     Ok(Status::Fine)
+}
+
+/// The view through an eye of the book.
+fn eye_named(program: &Program, name: &str) -> Result<View, Failure> {
+    let eyes = program.eyes();
+    if let Some(n) = eyes.iter().position(|eye| eye.name == name) {
+        return Ok(View::Eye(n));
+    }
+    let names: Vec<&str> = eyes.iter().map(|eye| eye.name.as_str()).collect();
+    let help = match &names[..] {
+        [] => {
+            "declare one, as in `eye door { at (0m, 1.7m, 8m); toward (0m, 2m, 0m); field 70deg }`"
+                .to_owned()
+        }
+        _ => format!("its eyes: {}", names.join(", ")),
+    };
+    Err(failure(format!("the book has no eye `{name}`"), help))
 }
 
 /// Shows on a terminal how many pictures are done.

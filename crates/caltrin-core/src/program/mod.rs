@@ -141,6 +141,8 @@ pub struct Program {
     pub(crate) rehearsals: Vec<Rehearsal>,
     pub(crate) lights: Vec<Light>,
     pub(crate) solids: Vec<Solid>,
+    pub(crate) eyes: Vec<Eye>,
+    pub(crate) backdrops: Vec<Backdrop>,
     pub(crate) order: Vec<Subject>,
     pub(crate) locals: BTreeMap<ExprId, String>,
     /// Colors that are a weighted blend of others; the weights add up to 1.
@@ -395,6 +397,16 @@ impl Program {
     /// Walls and posts, for drawings of the place.
     pub fn solids(&self) -> &[Solid] {
         &self.solids
+    }
+
+    /// Viewpoints, for drawings of the place.
+    pub fn eyes(&self) -> &[Eye] {
+        &self.eyes
+    }
+
+    /// Pictures in the place, for drawings of it.
+    pub fn backdrops(&self) -> &[Backdrop] {
+        &self.backdrops
     }
 
     /// The light with this name.

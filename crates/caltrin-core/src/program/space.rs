@@ -2,7 +2,7 @@
 
 use std::borrow::Cow;
 
-use super::Constant;
+use super::{Constant, Field, LightId};
 use crate::kind::Kind;
 
 /// A wall or post, which casts shadows in drawings of the place and is not exported. In meters with
@@ -36,6 +36,81 @@ pub enum Form {
         /// Height, greater than 0.
         height: f64,
     },
+}
+
+/// A viewpoint in the place, for drawings of it; not exported. In meters with y up, regardless of
+/// the book's axes.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Eye {
+    /// The book's name for it.
+    pub name: String,
+    /// Where it is.
+    pub at: [f64; 3],
+    /// A point that it looks at; it is drawn in the middle of the picture.
+    pub toward: [f64; 3],
+    /// The angle between the left and the right edge of the picture, in degrees.
+    pub field: f64,
+    /// The fog that it sees.
+    pub fog: Option<Fog>,
+    /// The output that gives the color of the sky.
+    pub sky: Option<OutputValue>,
+}
+
+/// Fog as an eye sees it.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Fog {
+    /// The output that says how thick it is: the visual range, or a number of which 1 is [`THICK`].
+    pub range: OutputValue,
+    /// The output that gives its color; white without one.
+    pub color: Option<OutputValue>,
+}
+
+/// The visual range in fog of which an output gives 100%, in meters.
+pub const THICK: f64 = 50.0;
+
+/// A value of an output.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct OutputValue {
+    /// The output.
+    pub output: LightId,
+    /// Which of its values.
+    pub field: Field,
+}
+
+/// A picture that lies on the ground or stands upright, for drawings of the place; not exported. In meters with
+/// y up, regardless of the book's axes.
+///
+/// With both points at one height it lies between two opposite corners, with its upper edge toward -z and its left
+/// edge toward -x. Otherwise it stands: its left side is over `from`, its right side over `to`, and it reaches from the
+/// lower to the higher of the two.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Backdrop {
+    /// The picture's file, in the folder of the book.
+    pub file: String,
+    /// One corner.
+    pub from: [f64; 3],
+    /// The opposite corner.
+    pub to: [f64; 3],
+}
+
+impl Backdrop {
+    /// Whether it lies on the ground or parallel to it.
+    pub fn lies(&self) -> bool {
+        self.from[1] == self.to[1]
+    }
+
+    /// Its left upper corner, and the vectors along its upper and its left edge.
+    pub fn edges(&self) -> [[f64; 3]; 3] {
+        let (from, to) = (self.from, self.to);
+        if self.lies() {
+            let corner = [from[0].min(to[0]), from[1], from[2].min(to[2])];
+            let [wide, deep] = [0, 2].map(|n| (to[n] - from[n]).abs());
+            return [corner, [wide, 0.0, 0.0], [0.0, 0.0, deep]];
+        }
+        let high = from[1].max(to[1]);
+        let across = [to[0] - from[0], 0.0, to[2] - from[2]];
+        [[from[0], high, from[2]], across, [0.0, -(to[1] - from[1]).abs(), 0.0]]
+    }
 }
 
 /// The up axis.

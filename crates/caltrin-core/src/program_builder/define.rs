@@ -1,4 +1,4 @@
-//! Definitions of curves, inputs, choices, signals, behaviors, lights, outputs, walls and posts.
+//! Definitions of curves, inputs, choices, signals, behaviors, lights and outputs.
 
 use crate::curve::{Curve, CurveFault, Easing, Stop};
 use crate::interval::Interval;
@@ -6,8 +6,8 @@ use crate::kernel;
 use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{
     Behavior, BehaviorId, Channel, Choice, ChoiceId, Constant, CurveId, Domain, Drive, ExprId,
-    Field, Form, Input, InputId, Light, LightId, LightKind, NamedCurve, Op, Parameter, Signal,
-    SignalId, Size, Solid, Subject, Up,
+    Field, Input, InputId, Light, LightId, LightKind, NamedCurve, Op, Parameter, Signal, SignalId,
+    Size, Subject,
 };
 use crate::quantity::{Place, Seconds};
 use crate::semantic_error::SemanticError;
@@ -16,9 +16,7 @@ use rustc_hash::FxHashSet;
 use crate::program::MOST_TAGS;
 
 use super::day::Alternatives;
-use super::{
-    Array, DEEPEST, MOST_PARAMETERS, MOST_SLOTS, MOST_SOLIDS, Owner, ProgramBuilder, Track, Use,
-};
+use super::{Array, DEEPEST, MOST_PARAMETERS, MOST_SLOTS, Owner, ProgramBuilder, Track, Use};
 
 impl ProgramBuilder {
     /// Defines an input of the owner and returns its value: one for the book, each instance or each
@@ -419,33 +417,6 @@ impl ProgramBuilder {
         }
         let names = values.iter().filter_map(|(name, _)| name.clone()).collect();
         self.read(name, LightKind::Output, array, drives, names, None)
-    }
-
-    /// Adds a wall or post, in meters and the book's axes.
-    pub fn add_solid(&mut self, name: &str, form: Form) -> Result<(), SemanticError> {
-        let point = |p: [f64; 3]| match self.written_up {
-            Up::Y => p,
-            Up::Z => Up::Y.stand(p),
-        };
-        let (form, sizes, points) = match form {
-            Form::Wall { from, to, height } => {
-                (Form::Wall { from: point(from), to: point(to), height }, [height, 1.0], [from, to])
-            }
-            Form::Post { at, radius, height } => {
-                (Form::Post { at: point(at), radius, height }, [height, radius], [at, at])
-            }
-        };
-        if !points.iter().flatten().all(|v| v.abs() <= 1e6) {
-            return Err(SemanticError::FarSolid);
-        }
-        if !sizes.iter().all(|v| (1e-3..=1e6).contains(v)) {
-            return Err(SemanticError::FlatSolid);
-        }
-        if self.program.solids.len() == MOST_SOLIDS {
-            return Err(SemanticError::TooManySolids(MOST_SOLIDS));
-        }
-        self.program.solids.push(Solid { name: name.to_owned(), form });
-        Ok(())
     }
 
     /// Converts a point to the axes of the book's space.

@@ -18,6 +18,7 @@ pub mod sequence;
 pub mod sky;
 pub mod sound;
 pub mod spark;
+mod view;
 
 use std::collections::BTreeMap;
 
@@ -109,6 +110,8 @@ const MOST_SLOTS: u64 = 1 << 20;
 
 /// Maximum number of walls and posts.
 const MOST_SOLIDS: usize = 10_000;
+/// The most eyes of a book, and the most backdrops.
+const MOST_VIEWS: usize = 64;
 
 /// Maximum number of operations that one light may expand to.
 const MOST_STEPS: u64 = 20_000;
@@ -159,6 +162,8 @@ impl ProgramBuilder {
                 rehearsals: Vec::new(),
                 lights: Vec::new(),
                 solids: Vec::new(),
+                eyes: Vec::new(),
+                backdrops: Vec::new(),
                 order: Vec::new(),
                 locals: BTreeMap::new(),
                 blends: BTreeMap::new(),

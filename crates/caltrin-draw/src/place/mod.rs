@@ -4,14 +4,15 @@
 //! Light is worked out as glTF's punctual lights have it, on a grid of cells of two pixels, and
 //! shown as `1 - e^(-light x exposure)` in each of red, green and blue, then as sRGB.
 
+mod cells;
+mod lens;
 mod scene;
 mod shade;
-
-use std::ops::Range;
+mod texture;
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::color::Rgb;
-use caltrin_core::program::{LightId, Size};
+use caltrin_core::program::{LightId, Program, Size};
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
@@ -21,8 +22,12 @@ use crate::look;
 use crate::scale;
 use crate::shape::{Anchor, Frame, Ink, Picture, Shape};
 use crate::sheet::on_the_minute;
-use scene::{FACTOR, FACTOR_LUX, Lamp, Scene, Vec3, scene};
-use shade::{Blockers, Surface, dot, shaded, share, sky};
+use cells::light;
+use lens::{Camera, Lens, Window, window};
+use scene::{FACTOR, FACTOR_LUX, Lamp, Scene, Shows, Vec3, scene};
+use shade::hidden;
+
+pub use texture::Texture;
 
 /// From where a place is viewed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -32,6 +37,8 @@ pub enum View {
     Above,
     /// From +z and a little from above, in parallel rays: x to the right, y up, with the ground.
     Front,
+    /// As one of the book's eyes sees it, by its index in [`caltrin_core::program::Program::eyes`].
+    Eye(usize),
 }
 
 /// How bright light is drawn.
@@ -105,6 +112,8 @@ pub struct PlaceOptions {
     pub width: u32,
     /// Which lights; `None` for all.
     pub lights: Option<Vec<LightId>>,
+    /// The pictures of the book's backdrops, in its order; what is missing is not drawn.
+    pub pictures: Vec<Option<Texture>>,
 }
 
 impl Default for PlaceOptions {
@@ -117,12 +126,10 @@ impl Default for PlaceOptions {
             exposure: Exposure::Fitted,
             width: 1280,
             lights: None,
+            pictures: Vec::new(),
         }
     }
 }
-
-/// How steeply the front is looked down on: the sine and cosine of 25 degrees.
-const DOWN: (f32, f32) = (0.422_618_26, 0.906_307_8);
 
 const SIDE: f32 = 24.0;
 const TOP: f32 = 78.0;
@@ -130,8 +137,6 @@ const CAPTION: f32 = 22.0;
 const LEGEND: f32 = 16.0;
 /// Pixels a side of a cell that light is worked out for.
 const CELL: f32 = 2.0;
-/// Light this far below white is not seen, so lamps without a reach end there.
-const UNSEEN: f32 = 1.0 / 512.0;
 
 /// Draws the place at some moments. Costs in proportion to moments, pixels and lamps.
 pub fn place(checked: &ValidatedProgram, options: &PlaceOptions) -> Picture {
@@ -146,7 +151,9 @@ pub struct PlaceView {
     rehearsal: Option<usize>,
     ids: Vec<LightId>,
     width: u32,
+    lens: Lens,
     window: Window,
+    pictures: Vec<Option<Texture>>,
     exposure: f32,
     /// How the exposure was found, in words.
     fitted: String,
@@ -161,19 +168,10 @@ struct Shown {
     unplaced: Vec<String>,
     factors: bool,
     solids: bool,
+    /// The visual range in fog at the first moment, in meters.
+    fog: Option<f32>,
     /// What the game's clock shows at the first moment, in words.
     hour: String,
-}
-
-/// What part of the place is seen: its left and upper edge in meters, and its size.
-#[derive(Clone, Copy, Debug, PartialEq)]
-struct Window {
-    left: f32,
-    top: f32,
-    wide: f32,
-    tall: f32,
-    /// For the front, how far the ground reaches: its z at the back and at the front.
-    ground: (f32, f32),
 }
 
 impl PlaceView {
@@ -186,6 +184,11 @@ impl PlaceView {
         };
         let start = options.start.clone().unwrap_or_else(|| State::start(program));
         let rehearsal = options.rehearsal.and_then(|n| program.rehearsals().get(n));
+        let eye = match options.view {
+            View::Eye(n) => program.eyes().get(n),
+            View::Above | View::Front => None,
+        };
+        let shows = Shows { eye, pictures: &options.pictures };
         // Some of the moments are enough to see where everything is.
         let step = options.moments.len().div_ceil(12).max(1);
         let scenes: Vec<Scene> = options
@@ -195,15 +198,16 @@ impl PlaceView {
             .map(|moment| {
                 let mut player = Player::new(checked, start.clone(), rehearsal);
                 moment.play(&mut player);
-                scene(checked, player.run(), &ids)
+                scene(checked, player.run(), &ids, shows)
             })
             .collect();
-        let window = window(&scenes, options.view);
+        let (lens, window) = window(&scenes, options.view, eye.map(Camera::of).as_ref());
         let shown = scenes.first().map_or(Shown::default(), |first| Shown {
             // Of several moments, that with the most sparks.
             lamps: scenes.iter().map(|scene| scene.lamps.len()).max().unwrap_or(0),
             unplaced: first.unplaced.clone(),
             factors: first.factors,
+            fog: first.fog.map(|fog| fog.range()),
             solids: !(first.walls.is_empty() && first.posts.is_empty()),
             hour: match options.moments.first() {
                 Some(moment) if moment.hour.is_none() => {
@@ -215,7 +219,7 @@ impl PlaceView {
                 _ => String::new(),
             },
         });
-        let fit = || fitted(&scenes, options.view, window);
+        let fit = || fitted(&scenes, lens, window);
         let (exposure, fitted) = match options.exposure {
             Exposure::Lux(lux) => (EIGHTY / (lux as f32).max(1e-6), "".to_owned()),
             Exposure::Fitted | Exposure::Each => (fit(), ", fitted".to_owned()),
@@ -236,7 +240,9 @@ impl PlaceView {
             rehearsal: options.rehearsal,
             ids,
             width,
+            lens,
             window,
+            pictures: options.pictures.clone(),
             exposure,
             fitted,
             each,
@@ -270,13 +276,13 @@ impl PlaceView {
         for (n, moment) in moments.iter().enumerate() {
             let mut player = Player::new(checked, self.start.clone(), rehearsal);
             moment.play(&mut player);
-            let scene = scene(checked, player.run(), &self.ids);
+            let scene = scene(checked, player.run(), &self.ids, self.shows(checked.program()));
             let x = SIDE + (each + gap) * (n % across) as f32;
             let y = TOP + row * (n / across) as f32;
             let frame = Frame { x, y, w: each, h: tall };
             let mut own = self.clone();
             if self.each {
-                own.exposure = fitted(std::slice::from_ref(&scene), self.view, self.window);
+                own.exposure = fitted(std::slice::from_ref(&scene), self.lens, self.window);
             }
             own.lit(&scene, frame, &mut shapes);
             own.solids(&scene, frame, &mut shapes);
@@ -321,6 +327,9 @@ impl PlaceView {
         let from = match self.view {
             View::Above => "from above",
             View::Front => "from the front, 25 degrees down",
+            View::Eye(n) => &checked.program().eyes().get(n).map_or(String::new(), |eye| {
+                format!("through {}, {}\u{b0} wide", eye.name, scale::short(eye.field))
+            }),
         };
         let when = match moments {
             [one] => format!("at {}{}", one.words(), self.shown.hour),
@@ -348,6 +357,10 @@ impl PlaceView {
             if self.shown.lamps == 1 { "lamp" } else { "lamps" }
         );
         words += " The ground is at height 0.";
+        if let Some(range) = self.shown.fog {
+            let range = scale::short(f64::from(range.round()));
+            words += &format!(" Fog: a twentieth of the contrast is left at {range} m.");
+        }
         if self.shown.factors {
             words += &format!(
                 " A factor of 1 is drawn as {FACTOR} cd, and as {FACTOR_LUX} lx of ambient and directional light."
@@ -367,19 +380,26 @@ impl PlaceView {
         words
     }
 
-    /// Where a point of the place is in a frame.
-    fn project(&self, p: Vec3, frame: Frame) -> (f32, f32) {
-        let scale = frame.w / self.window.wide;
-        let down = match self.view {
-            View::Above => p[2] - self.window.top,
-            View::Front => self.window.top - (p[1] * DOWN.1 - p[2] * DOWN.0),
+    fn shows<'a>(&'a self, program: &'a Program) -> Shows<'a> {
+        let eye = match self.view {
+            View::Eye(n) => program.eyes().get(n),
+            View::Above | View::Front => None,
         };
-        (frame.x + (p[0] - self.window.left) * scale, frame.y + down * scale)
+        Shows { eye, pictures: &self.pictures }
+    }
+
+    /// Where a point of the place is in a frame; none for what is behind an eye.
+    fn project(&self, p: Vec3, frame: Frame) -> Option<(f32, f32)> {
+        let scale = frame.w / self.window.wide;
+        let (x, y) = self.lens.project(p)?;
+        Some((frame.x + (x - self.window.left) * scale, frame.y + (self.window.top - y) * scale))
     }
 
     fn lit(&self, scene: &Scene, frame: Frame, shapes: &mut Vec<Shape>) {
-        let (w, h) = ((frame.w / CELL).ceil() as usize, (frame.h / CELL).ceil() as usize);
-        let light = light(scene, self.view, self.window, (w, h), self.exposure);
+        // What an eye sees has edges of its own.
+        let cell = if matches!(self.lens, Lens::Eye(_)) { 1.0 } else { CELL };
+        let (w, h) = ((frame.w / cell).ceil() as usize, (frame.h / cell).ceil() as usize);
+        let light = light(scene, self.lens, self.window, (w, h), self.exposure);
         let mut pixels = Vec::with_capacity(light.len() * 3);
         for v in &light {
             pixels.extend_from_slice(&shown(*v, self.exposure));
@@ -388,14 +408,20 @@ impl PlaceView {
     }
 
     fn solids(&self, scene: &Scene, frame: Frame, shapes: &mut Vec<Shape>) {
+        let above = match self.lens {
+            Lens::Above => true,
+            Lens::Front(..) => false,
+            Lens::Eye(_) => return,
+        };
         let ink = look::INK.alpha(110);
         for wall in &scene.walls {
-            let (a, b) = (self.project(wall.from, frame), self.project(wall.to, frame));
-            match self.view {
-                View::Above => shapes.push(Shape::Line(a, b, 2.5, ink)),
-                View::Front => {
+            let ends = (self.project(wall.from, frame), self.project(wall.to, frame));
+            let (Some(a), Some(b)) = ends else { continue };
+            match above {
+                true => shapes.push(Shape::Line(a, b, 2.5, ink)),
+                false => {
                     let top = |p: Vec3| self.project([p[0], wall.top, p[2]], frame);
-                    let (c, d) = (top(wall.to), top(wall.from));
+                    let (Some(c), Some(d)) = (top(wall.to), top(wall.from)) else { continue };
                     for (from, to) in [(a, b), (b, c), (c, d), (d, a)] {
                         shapes.push(Shape::Line(from, to, 1.0, ink.alpha(70)));
                     }
@@ -404,13 +430,14 @@ impl PlaceView {
         }
         let scale = frame.w / self.window.wide;
         for post in &scene.posts {
-            let (x, y) = self.project(post.at, frame);
-            match self.view {
-                View::Above => {
+            let Some((x, y)) = self.project(post.at, frame) else { continue };
+            match above {
+                true => {
                     shapes.push(Shape::Disc((x, y), (post.radius * scale).max(1.5), ink));
                 }
-                View::Front => {
-                    let (_, top) = self.project([post.at[0], post.top, post.at[2]], frame);
+                false => {
+                    let top = [post.at[0], post.top, post.at[2]];
+                    let Some((_, top)) = self.project(top, frame) else { continue };
                     let (left, right) = (x - post.radius * scale, x + post.radius * scale);
                     for (from, to) in [
                         ((left, y), (left, top)),
@@ -435,8 +462,12 @@ impl PlaceView {
     ) {
         let radius = (frame.w / 320.0).clamp(2.0, 4.0);
         let mut taken: Vec<Frame> = Vec::new();
+        if let Lens::Eye(eye) = self.lens {
+            self.shining(scene, &eye, frame, shapes);
+            return;
+        }
         for lamp in &scene.lamps {
-            let (x, y) = self.project(lamp.at, frame);
+            let Some((x, y)) = self.project(lamp.at, frame) else { continue };
             let most = lamp.candelas.iter().fold(0.0f32, |a, b| a.max(*b));
             let level = if most > 0.0 { 1.0 - (-most * self.exposure * 0.08).exp() } else { 0.0 };
             let color = if most > 0.0 { lamp.candelas.map(|v| v / most * level) } else { [0.0; 3] };
@@ -462,7 +493,7 @@ impl PlaceView {
             }
             before = Some(lamp.light);
             let words = lamp_name(checked, lamp);
-            let (x, y) = self.project(lamp.at, frame);
+            let Some((x, y)) = self.project(lamp.at, frame) else { continue };
             let wide = fonts.width(&words, 12.0, false);
             // Beside the lamp, above it or below it, wherever nothing stands yet.
             let places = [
@@ -487,6 +518,31 @@ impl PlaceView {
         }
     }
 
+    /// The lamps that an eye sees, as bright discs.
+    fn shining(&self, scene: &Scene, eye: &Camera, frame: Frame, shapes: &mut Vec<Shape>) {
+        for lamp in &scene.lamps {
+            let Some((x, y)) = self.project(lamp.at, frame) else { continue };
+            let inside = (frame.x..frame.x + frame.w).contains(&x)
+                && (frame.y..frame.y + frame.h).contains(&y);
+            if !inside || hidden(scene, lamp.at, eye.at) {
+                continue;
+            }
+            let away = [0, 1, 2].map(|n| lamp.at[n] - eye.at[n]);
+            let away = away.iter().map(|v| v * v).sum::<f32>().sqrt();
+            let through = scene.fog.map_or(1.0, |fog| (-fog.density * away).exp());
+            let most = lamp.candelas.iter().fold(0.0f32, |a, b| a.max(*b));
+            let level = (1.0 - (-most * self.exposure * 0.08).exp()) * through;
+            if level < 0.03 {
+                continue;
+            }
+            let [r, g, b] = Rgb(lamp.candelas.map(|v| f64::from(v / most))).to_srgb8();
+            let radius = (LAMP * frame.w / (self.window.wide * away)).clamp(1.2, frame.w / 80.0);
+            let alpha = (level * 255.0) as u8;
+            shapes.push(Shape::Disc((x, y), radius * 2.2, Ink([r, g, b, alpha / 5])));
+            shapes.push(Shape::Disc((x, y), radius, Ink([r, g, b, alpha])));
+        }
+    }
+
     /// A bar of a round length that ends at a place, and how wide it is with its words.
     fn ruler(
         &self,
@@ -495,6 +551,9 @@ impl PlaceView {
         fonts: &Fonts,
         shapes: &mut Vec<Shape>,
     ) -> f32 {
+        if matches!(self.lens, Lens::Eye(_)) {
+            return 0.0;
+        }
         let meters = scale::step(f64::from(self.window.wide), 12);
         let long = meters as f32 * each / self.window.wide;
         let words = format!("{} m", scale::short(meters));
@@ -505,6 +564,9 @@ impl PlaceView {
         long + 8.0 + wide
     }
 }
+
+/// The radius of a lamp as an eye sees it, in meters.
+const LAMP: f32 = 0.09;
 
 fn text(at: (f32, f32), size: f32, ink: Ink, anchor: Anchor, words: String) -> Shape {
     Shape::words(at, size, false, ink, anchor, words)
@@ -538,73 +600,6 @@ fn shown(light: Vec3, exposure: f32) -> [u8; 3] {
     Rgb(color).to_srgb8()
 }
 
-/// The frame around all lamps and solids, with air around it, in a shape that suits a screen.
-fn window(scenes: &[Scene], view: View) -> Window {
-    let (mut lo, mut hi) = ([f32::INFINITY; 3], [f32::NEG_INFINITY; 3]);
-    let mut take = |p: Vec3, around: f32| {
-        for (part, around) in [around, 1.0, around].into_iter().enumerate() {
-            lo[part] = lo[part].min(p[part] - around);
-            hi[part] = hi[part].max(p[part] + around);
-        }
-    };
-    for scene in scenes {
-        for lamp in &scene.lamps {
-            // A pool of light of its own belongs to the picture, that of a harbor light does not.
-            let most = lamp.candelas.iter().fold(0.0f32, |a, b| a.max(*b));
-            let around = match lamp.outer.is_finite() {
-                true => (lamp.outer * 0.7).clamp(1.0, POOL),
-                false => (most * 0.5).sqrt().clamp(3.0, POOL),
-            };
-            take(lamp.at, around);
-            // A spot's pool lies where it points.
-            if let (Some(aim), Some(_)) = (lamp.aim, lamp.cone)
-                && aim[1] < -0.1
-                && lamp.at[1] > 0.0
-            {
-                let far = (lamp.at[1] / -aim[1]).min(lamp.outer).min(4.0 * POOL);
-                take([0, 1, 2].map(|n| lamp.at[n] + aim[n] * far), 2.0);
-            }
-        }
-        for wall in &scene.walls {
-            take(wall.from, 1.0);
-            take([wall.to[0], wall.top, wall.to[2]], 1.0);
-        }
-        for post in &scene.posts {
-            take(post.at, 1.0 + post.radius);
-            take([post.at[0], post.top, post.at[2]], 1.0);
-        }
-    }
-    if lo[0] > hi[0] {
-        (lo, hi) = ([-5.0; 3], [5.0; 3]);
-    }
-    // The ground in front of everything is the lower edge of a front, the highest lamp its upper one.
-    let (low, high) = (-hi[2] * DOWN.0, (hi[1] * DOWN.1 - lo[2] * DOWN.0));
-    let (wide, tall) = match view {
-        View::Above => (hi[0] - lo[0], hi[2] - lo[2]),
-        View::Front => (hi[0] - lo[0], high - low),
-    };
-    // Between a wide strip and something taller than wide.
-    let shape = (tall / wide).clamp(0.28, 0.62);
-    let (seen_wide, seen_tall) =
-        if tall / wide > shape { (tall / shape, tall) } else { (wide, wide * shape) };
-    let middle = |part: usize| (lo[part] + hi[part]) / 2.0;
-    let top = match view {
-        View::Above => middle(2) - seen_tall / 2.0,
-        // Air goes above, the ground stays where it is.
-        View::Front => low + seen_tall,
-    };
-    Window {
-        left: middle(0) - seen_wide / 2.0,
-        top,
-        wide: seen_wide,
-        tall: seen_tall,
-        ground: (lo[2], hi[2]),
-    }
-}
-
-/// How far around a lamp the picture reaches at the most, in meters.
-const POOL: f32 = 8.0;
-
 /// What is drawn at 80% of white is never less than this, so that a night stays a night, in lx.
 const DARKEST: f32 = 10.0;
 /// Nor more than this, in lx: full sun on the ground, with room above.
@@ -615,17 +610,23 @@ const LIT: f32 = 1.0 / 500.0;
 /// The exposure of these moments, from the ground that is lit. The illuminance that nine tenths of it stay below is
 /// drawn at 80% of white, however bright the small rest is; ground that is lit evenly is drawn a good third below that,
 /// so that there is room above it. The result is kept within [`DARKEST`] and [`BRIGHTEST`].
-fn fitted(scenes: &[Scene], view: View, window: Window) -> f32 {
+fn fitted(scenes: &[Scene], lens: Lens, window: Window) -> f32 {
     let (w, h) = (96, ((96.0 * window.tall / window.wide) as usize).max(8));
     let mut levels: Vec<f32> = Vec::new();
     for scene in scenes {
-        let coarse = light(
-            &Scene { walls: Vec::new(), posts: Vec::new(), ..scene.clone() },
-            view,
-            window,
-            (w, h),
-            0.0,
-        );
+        let mut open = scene.clone();
+        match lens {
+            Lens::Above | Lens::Front(..) => {
+                open.walls.clear();
+                open.posts.clear();
+            }
+            // What stands there is seen, but casts no shadows.
+            Lens::Eye(_) => {
+                open.lamps.iter_mut().for_each(|lamp| lamp.shadows = false);
+                open.suns.iter_mut().for_each(|sun| sun.shadows = false);
+            }
+        }
+        let coarse = light(&open, lens, window, (w, h), 0.0);
         levels.extend(coarse.iter().map(|v| v[0].max(v[1]).max(v[2])));
     }
     let at = |levels: &mut [f32], share: f32| {
@@ -643,245 +644,3 @@ fn fitted(scenes: &[Scene], view: View, window: Window) -> f32 {
 
 /// How many times its mean ground that is lit evenly could be as bright before it comes to 80% of white.
 const EVEN: f32 = 3.0;
-
-/// The light on every cell of a window, row after row. With an exposure, lamps end where they are no
-/// longer seen.
-fn light(
-    scene: &Scene,
-    view: View,
-    window: Window,
-    (w, h): (usize, usize),
-    exposure: f32,
-) -> Vec<Vec3> {
-    let cell = window.wide / w as f32;
-    let lamps: Vec<(Lamp, Blockers, f32)> = scene
-        .lamps
-        .iter()
-        .filter(|lamp| lamp.candelas.iter().any(|v| *v > 0.0))
-        .map(|lamp| {
-            let most = lamp.candelas.iter().fold(0.0f32, |a, b| a.max(*b));
-            let far = if exposure > 0.0 && lamp.falloff >= 1.0 {
-                (most * exposure / UNSEEN).powf(1.0 / lamp.falloff)
-            } else {
-                f32::INFINITY
-            };
-            let far = lamp.outer.min(far.max(lamp.inner));
-            (*lamp, Blockers::of(scene, lamp, far), far)
-        })
-        .collect();
-    let mut cells = vec![[0.0f32; 3]; w * h];
-    let cores = std::thread::available_parallelism().map_or(1, usize::from);
-    let rows = h.div_ceil(cores * 4).max(1);
-    let open = std::sync::Mutex::new(cells.chunks_mut(rows * w).enumerate());
-    std::thread::scope(|scope| {
-        for _ in 0..cores {
-            let (open, lamps) = (&open, &lamps);
-            scope.spawn(move || {
-                let next = || open.lock().ok().and_then(|mut open| open.next());
-                while let Some((band, cells)) = next() {
-                    shade_band(scene, view, window, lamps, (w, cell, band * rows), cells);
-                }
-            });
-        }
-    });
-    cells
-}
-
-/// Some rows of cells, from row `first` on.
-fn shade_band(
-    scene: &Scene,
-    view: View,
-    window: Window,
-    lamps: &[(Lamp, Blockers, f32)],
-    (w, cell, first): (usize, f32, usize),
-    cells: &mut [Vec3],
-) {
-    let surfaces: Vec<Option<Surface>> = (0..cells.len())
-        .map(|n| {
-            let x = window.left + (n % w) as f32 * cell + cell / 2.0;
-            let down = (first + n / w) as f32 * cell + cell / 2.0;
-            match view {
-                View::Above => {
-                    Some(Surface { at: [x, 0.0, window.top + down], faces: [0.0, 1.0, 0.0] })
-                }
-                View::Front => seen_from_front(scene, window, x, window.top - down),
-            }
-        })
-        .collect();
-    let rows = cells.len() / w;
-    let grid = Grid { surfaces: &surfaces, view, cell, w, h: rows };
-    for (surface, light) in surfaces.iter().zip(&mut *cells) {
-        if let Some(surface) = surface {
-            *light = sky(scene, *surface);
-        }
-    }
-    for sun in &scene.suns {
-        let faced = |surface: Surface| dot(surface.faces, sun.toward).max(0.0);
-        let open = |surface: Surface| !(sun.shadows && shaded(scene, surface, sun));
-        grid.lit((0..w, 0..rows), faced, open, |n, part| {
-            for (light, lux) in cells[n].iter_mut().zip(sun.lux) {
-                *light += lux * part;
-            }
-        });
-    }
-    for (lamp, blockers, far) in lamps {
-        // The columns and rows that the lamp can reach at all.
-        let across = |v: f32| ((v - window.left) / cell).clamp(0.0, w as f32) as usize;
-        let (left, right) = (across(lamp.at[0] - far), across(lamp.at[0] + far + cell));
-        let depth = match view {
-            View::Above => lamp.at[2] - window.top,
-            View::Front => window.top - (lamp.at[1] * DOWN.1 - lamp.at[2] * DOWN.0),
-        };
-        let row = |v: f32| (v / cell - first as f32).clamp(0.0, rows as f32) as usize;
-        let (top, foot) = (row(depth - far), row(depth + far + cell));
-        let given = |surface: Surface| share(lamp, surface, *far);
-        let open = |surface: Surface| !blockers.between(surface.at);
-        grid.lit((left..right, top..foot), given, open, |n, part| {
-            for (light, candelas) in cells[n].iter_mut().zip(lamp.candelas) {
-                *light += candelas * part;
-            }
-        });
-    }
-}
-
-/// What is seen in the cells of some rows of a picture.
-struct Grid<'a> {
-    surfaces: &'a [Option<Surface>],
-    view: View,
-    cell: f32,
-    w: usize,
-    /// How many rows there are.
-    h: usize,
-}
-
-/// Whether a cell is given something, and whether nothing stands before it.
-const NOTHING: u8 = 0;
-const OPEN: u8 = 1;
-const SHADOW: u8 = 2;
-
-/// How many times a cell on the edge of a shadow is sampled along each side.
-const FINE: usize = 4;
-
-impl Grid<'_> {
-    /// Takes what each cell of some columns and rows is given from one light. Where a shadow begins beside a cell, `open`
-    /// is asked at several places in it, so that the edge is smooth.
-    fn lit(
-        &self,
-        (columns, rows): (Range<usize>, Range<usize>),
-        given: impl Fn(Surface) -> f32,
-        open: impl Fn(Surface) -> bool,
-        mut take: impl FnMut(usize, f32),
-    ) {
-        let (wide, first) = (columns.len(), rows.start);
-        // What each cell is given, and whether it is open: 0 where nothing is given.
-        let mut given_to = vec![0.0f32; wide * rows.len()];
-        let mut states = vec![NOTHING; wide * rows.len()];
-        for row in rows.clone() {
-            let from = (row - first) * wide;
-            let cells = &self.surfaces[row * self.w + columns.start..][..wide];
-            let kept = given_to[from..from + wide].iter_mut().zip(&mut states[from..from + wide]);
-            for (surface, (part, state)) in cells.iter().zip(kept) {
-                let Some(surface) = *surface else { continue };
-                *part = given(surface);
-                if *part > 0.0 {
-                    *state = if open(surface) { OPEN } else { SHADOW };
-                }
-            }
-        }
-        for y in 0..rows.len() {
-            // Rows of other threads are sampled again.
-            let ends = [(first + y == 0, -1.0), (first + y + 1 == self.h, 1.0)];
-            let at_end = ends.iter().any(|(at_end, _)| *at_end);
-            for x in 0..wide {
-                let k = y * wide + x;
-                let state = states[k];
-                if state == NOTHING {
-                    continue;
-                }
-                let other = if state == OPEN { SHADOW } else { OPEN };
-                let n = (first + y) * self.w + columns.start + x;
-                let mut differs = (x > 0 && states[k - 1] == other)
-                    || (x + 1 < wide && states[k + 1] == other)
-                    || (y > 0 && states[k - wide] == other)
-                    || (k + wide < states.len() && states[k + wide] == other);
-                if at_end && !differs {
-                    differs = self.surfaces[n].is_some_and(|surface| {
-                        ends.into_iter().any(|(at_end, way)| {
-                            let beyond = self.near(surface, 0.0, way * self.cell);
-                            at_end && open(beyond) != (state == OPEN)
-                        })
-                    });
-                }
-                let share = match (self.surfaces[n].filter(|_| differs), state) {
-                    (Some(surface), _) => {
-                        let place = |n: usize| ((n as f32 + 0.5) / FINE as f32 - 0.5) * self.cell;
-                        let fine = (0..FINE * FINE)
-                            .filter(|n| open(self.near(surface, place(n % FINE), place(n / FINE))));
-                        fine.count() as f32 / (FINE * FINE) as f32
-                    }
-                    (None, OPEN) => 1.0,
-                    (None, _) => continue,
-                };
-                if share > 0.0 {
-                    take(n, given_to[k] * share);
-                }
-            }
-        }
-    }
-
-    /// The place of the same surface so far to the right and down in the picture.
-    fn near(&self, surface: Surface, right: f32, down: f32) -> Surface {
-        let [x, y, z] = surface.at;
-        let at = match (self.view, surface.faces[1] > 0.5) {
-            (View::Above, _) => [x + right, y, z + down],
-            (View::Front, true) => [x + right, y, z + down / DOWN.0],
-            (View::Front, false) => {
-                let along = -right * surface.faces[0] / surface.faces[2].max(0.05);
-                [x + right, y - down / DOWN.1, z + along]
-            }
-        };
-        Surface { at, ..surface }
-    }
-}
-
-/// What is seen from the front at a place of the picture: the nearest wall or post, or the ground.
-fn seen_from_front(scene: &Scene, window: Window, x: f32, up: f32) -> Option<Surface> {
-    let ground = -up / DOWN.0;
-    let (back, front) = window.ground;
-    let mut nearest = f32::NEG_INFINITY;
-    let mut seen = None;
-    if (back..=front).contains(&ground) {
-        (nearest, seen) = (ground, Some(Surface { at: [x, 0.0, ground], faces: [0.0, 1.0, 0.0] }));
-    }
-    // How high the ray is where it passes a z.
-    let height = |z: f32| (up + z * DOWN.0) / DOWN.1;
-    for wall in &scene.walls {
-        let (run, rise) = (wall.to[0] - wall.from[0], wall.to[2] - wall.from[2]);
-        if run.abs() < 1e-3 {
-            continue;
-        }
-        let u = (x - wall.from[0]) / run;
-        let foot = wall.from[1] + u * (wall.to[1] - wall.from[1]);
-        let z = wall.from[2] + u * rise;
-        let y = height(z);
-        if (0.0..=1.0).contains(&u) && y >= foot && y <= wall.top && z > nearest {
-            let length = (run * run + rise * rise).sqrt();
-            let side = if run > 0.0 { 1.0 } else { -1.0 };
-            let faces = [-rise / length * side, 0.0, run / length * side];
-            (nearest, seen) = (z, Some(Surface { at: [x, y, z + 0.01], faces }));
-        }
-    }
-    for post in &scene.posts {
-        let aside = (x - post.at[0]) / post.radius;
-        if aside.abs() >= 1.0 {
-            continue;
-        }
-        let out = (1.0 - aside * aside).sqrt();
-        let z = post.at[2] + out * post.radius;
-        let y = height(z);
-        if z > nearest && y >= post.at[1] && y <= post.top {
-            (nearest, seen) = (z, Some(Surface { at: [x, y, z + 0.01], faces: [aside, 0.0, out] }));
-        }
-    }
-    seen
-}

@@ -3,7 +3,11 @@
 use caltrin_core::Run;
 use caltrin_core::ValidatedProgram;
 use caltrin_core::kind::{Kind, Photometry};
-use caltrin_core::program::{Field, Form, Light, LightId, LightKind, Space, Up};
+use caltrin_core::program::{
+    Backdrop, Eye, Field, Form, Light, LightId, LightKind, OutputValue, Program, Space, THICK, Up,
+};
+
+use super::texture::Texture;
 
 /// What a plain factor of 1 is drawn as, since only the game knows its lamp's own strength: a lamp in candelas, which
 /// is as much as the illuminance of ambient and directional light at a distance of some 3 m.
@@ -64,6 +68,48 @@ pub(crate) struct Post {
     pub top: f32,
 }
 
+/// A picture in the place.
+#[derive(Clone, Debug, PartialEq)]
+pub(crate) struct Hung {
+    pub corner: Vec3,
+    /// How far along its upper and its left edge a point is: the dot products with the way there from the corner.
+    pub across: Vec3,
+    pub down: Vec3,
+    /// The direction that it faces, of length 1.
+    pub faces: Vec3,
+    pub lies: bool,
+    /// How large one of its pixels is, in meters.
+    pub texel: f32,
+    pub texture: Texture,
+}
+
+/// What fog does to light.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(crate) struct Haze {
+    /// The part of light that it takes in a meter: `e^-density` is left.
+    pub density: f32,
+    /// How bright it is where it hides everything, lx by color.
+    pub light: Vec3,
+}
+
+impl Haze {
+    fn of_range(range: f32, light: Vec3) -> Haze {
+        Haze { density: HIDDEN / range.max(0.1), light }
+    }
+
+    /// The distance at which a twentieth of the contrast is left, in meters.
+    pub(crate) fn range(&self) -> f32 {
+        HIDDEN / self.density
+    }
+}
+
+/// What of a place is shown besides its lights.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Shows<'a> {
+    pub eye: Option<&'a Eye>,
+    pub pictures: &'a [Option<Texture>],
+}
+
 /// The place at one moment.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub(crate) struct Scene {
@@ -72,6 +118,10 @@ pub(crate) struct Scene {
     pub ambient: Vec3,
     pub walls: Vec<Wall>,
     pub posts: Vec<Post>,
+    pub hung: Vec<Hung>,
+    pub fog: Option<Haze>,
+    /// The color of the sky that an eye sees, linear.
+    pub sky: Vec3,
     /// The names of lights whose place is left to the game.
     pub unplaced: Vec<String>,
     /// Whether a light's strength is a factor on what the game has.
@@ -79,7 +129,12 @@ pub(crate) struct Scene {
 }
 
 /// The place as a run has it at its moment.
-pub(crate) fn scene(checked: &ValidatedProgram, run: &mut Run<'_>, lights: &[LightId]) -> Scene {
+pub(crate) fn scene(
+    checked: &ValidatedProgram,
+    run: &mut Run<'_>,
+    lights: &[LightId],
+    shows: Shows<'_>,
+) -> Scene {
     let program = checked.program();
     let mut scene = Scene::default();
     for solid in program.solids() {
@@ -94,6 +149,9 @@ pub(crate) fn scene(checked: &ValidatedProgram, run: &mut Run<'_>, lights: &[Lig
                 scene.posts.push(Post { at, radius: radius as f32, top: at[1] + height as f32 });
             }
         }
+    }
+    for (backdrop, picture) in program.backdrops().iter().zip(shows.pictures) {
+        scene.hung.extend(picture.as_ref().and_then(|texture| hung(backdrop, texture)));
     }
     for id in lights {
         let light = program.light(*id);
@@ -130,7 +188,62 @@ pub(crate) fn scene(checked: &ValidatedProgram, run: &mut Run<'_>, lights: &[Lig
             scene.unplaced.push(light.name.clone());
         }
     }
+    if let Some(eye) = shows.eye {
+        let value = |value: OutputValue, run: &mut Run<'_>| output(program, run, value);
+        scene.sky = eye.sky.map_or([0.0; 3], |sky| value(sky, run));
+        scene.fog = eye.fog.map(|fog| {
+            let [range, ..] = value(fog.range, run);
+            let kind = program.light(fog.range.output).drives.iter();
+            let kind =
+                kind.clone().find(|drive| drive.field == fog.range.field).map(|drive| drive.kind);
+            let range = match kind {
+                Some(Kind::Length) => range * program.space().unit as f32,
+                _ => THICK as f32 / range.max(1e-6),
+            };
+            let color = fog.color.map_or([1.0; 3], |color| value(color, run));
+            // Lit from all sides, it is as bright as a white surface; by a sun, a quarter of that.
+            let mut lit = scene.ambient;
+            for sun in &scene.suns {
+                add(&mut lit, sun.lux.map(|v| v / 4.0));
+            }
+            let light = [0, 1, 2].map(|n| lit[n] * color[n]);
+            Haze::of_range(range, light)
+        });
+    }
     scene
+}
+
+/// At the visual range a twentieth of the contrast is left: the natural logarithm of 20.
+const HIDDEN: f32 = 2.995_732_3;
+
+/// The numbers of an output's value; one number is the first of three.
+fn output(program: &Program, run: &mut Run<'_>, value: OutputValue) -> Vec3 {
+    let mut all = vec![0.0; run.width(value.output)];
+    run.read(value.output, 0, &mut all);
+    let own =
+        program.light(value.output).places(value.field).map_or(&[][..], |places| &all[places]);
+    [0, 1, 2].map(|n| own.get(n).copied().unwrap_or(0.0).max(0.0))
+}
+
+fn hung(backdrop: &Backdrop, texture: &Texture) -> Option<Hung> {
+    let [corner, across, down] = backdrop.edges();
+    let squared = |v: [f64; 3]| v.iter().map(|v| v * v).sum::<f64>();
+    let (wide, high) = (squared(across), squared(down));
+    let single = |v: [f64; 3]| v.map(|v| v as f32);
+    let faces = match backdrop.lies() {
+        true => [0.0, 1.0, 0.0],
+        false => [-across[2], 0.0, across[0]].map(|v| v / wide.sqrt()),
+    };
+    let (columns, _) = texture.size();
+    (wide > 0.0 && high > 0.0).then(|| Hung {
+        corner: single(corner),
+        across: single(across.map(|v| v / wide)),
+        down: single(down.map(|v| v / high)),
+        faces: single(faces),
+        lies: backdrop.lies(),
+        texel: wide.sqrt() as f32 / columns as f32,
+        texture: texture.clone(),
+    })
 }
 
 fn add(sum: &mut Vec3, more: Vec3) {

@@ -8,6 +8,22 @@ use super::scene::{Lamp, Post, Scene, Sun, Vec3, Wall};
 pub(crate) struct Surface {
     pub at: Vec3,
     pub faces: Vec3,
+    /// The part of the light that it throws back, by color.
+    pub paint: Vec3,
+    /// Whether light counts alike from all sides, as on the scenery of a flat world.
+    pub flat: bool,
+}
+
+impl Surface {
+    /// A white one.
+    pub(crate) fn plain(at: Vec3, faces: Vec3) -> Surface {
+        Surface { at, faces, paint: [1.0; 3], flat: false }
+    }
+
+    /// How much of the light from a direction, of length 1, it gets.
+    pub(crate) fn faced(&self, toward: Vec3) -> f32 {
+        if self.flat { 1.0 } else { dot(self.faces, toward).max(0.0) }
+    }
 }
 
 pub(crate) fn dot(a: Vec3, b: Vec3) -> f32 {
@@ -30,7 +46,7 @@ pub(crate) fn share(lamp: &Lamp, surface: Surface, seen: f32) -> f32 {
         return 0.0;
     }
     let distance = squared.sqrt();
-    let faced = dot(surface.faces, way) / distance;
+    let faced = if surface.flat { 1.0 } else { dot(surface.faces, way) / distance };
     if faced <= 0.0 {
         return 0.0;
     }
@@ -205,6 +221,17 @@ impl Blockers {
     }
 }
 
+/// Whether a wall or post stands between two points.
+pub(crate) fn hidden(scene: &Scene, from: Vec3, to: Vec3) -> bool {
+    let way = less(to, from);
+    // A lamp on its own post is seen.
+    let beside = |post: &Post| {
+        (post.at[0] - from[0]).hypot(post.at[2] - from[2]) > post.radius || from[1] > post.top
+    };
+    scene.walls.iter().any(|wall| wall_between(wall, from, way))
+        || scene.posts.iter().any(|post| beside(post) && post_between(post, from, way))
+}
+
 /// How far, level, a wall is from a point.
 fn wall_distance(wall: &Wall, p: Vec3) -> f32 {
     let (bx, bz) = (wall.to[0] - wall.from[0], wall.to[2] - wall.from[2]);
@@ -217,7 +244,8 @@ fn wall_distance(wall: &Wall, p: Vec3) -> f32 {
 
 /// The light of the sky on a surface, without suns.
 pub(crate) fn sky(scene: &Scene, surface: Surface) -> Vec3 {
-    let open = UPRIGHT + (1.0 - UPRIGHT) * surface.faces[1].max(0.0);
+    let up = if surface.flat { 1.0 } else { surface.faces[1].max(0.0) };
+    let open = UPRIGHT + (1.0 - UPRIGHT) * up;
     scene.ambient.map(|v| v * open)
 }
 

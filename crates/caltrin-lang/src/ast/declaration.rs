@@ -40,6 +40,10 @@ nodes! {
     Wall = WallDecl;
     /// `post pile[4] { ... }`
     Post = PostDecl;
+    /// `eye door { ... }`
+    Eye = EyeDecl;
+    /// `backdrop "deck.png" { ... }`
+    Backdrop = BackdropDecl;
     /// `clock { day 24min; start 15:40 }`
     Clock = ClockDecl;
     /// `choice region { coast, hills } over 8s`
@@ -114,6 +118,8 @@ decls! {
     Output = OutputDecl,
     Wall = WallDecl,
     Post = PostDecl,
+    Eye = EyeDecl,
+    Backdrop = BackdropDecl,
     Clock = ClockDecl,
     Choice = ChoiceDecl,
     Hours = HoursDecl,
@@ -146,7 +152,7 @@ macro_rules! named {
 }
 
 named! {
-    Named Input Curve Behavior Fitting Place Light Spark Output Wall Post Choice Hours Phases Event Switch
+    Named Input Curve Behavior Fitting Place Light Spark Output Wall Post Eye Choice Hours Phases Event Switch
     Modes Sound Group Sequence Rehearsal
 }
 
@@ -172,6 +178,7 @@ impl Decl {
             | Decl::Use(_)
             | Decl::Space(_)
             | Decl::Clock(_)
+            | Decl::Backdrop(_)
             | Decl::Send(_)
             | Decl::Gives(_) => None,
             _ => second_word(self.syntax()),
@@ -386,6 +393,25 @@ impl Output {
 }
 
 impl Wall {
+    /// Its braces.
+    pub fn body(&self) -> Option<Body> {
+        child(&self.0)
+    }
+}
+
+impl Eye {
+    /// Its braces.
+    pub fn body(&self) -> Option<Body> {
+        child(&self.0)
+    }
+}
+
+impl Backdrop {
+    /// The file with its quotes.
+    pub fn file(&self) -> Option<Token> {
+        token_of(&self.0, SyntaxKind::Text)
+    }
+
     /// Its braces.
     pub fn body(&self) -> Option<Body> {
         child(&self.0)

@@ -113,6 +113,8 @@ impl Parser<'_> {
             Keyword::Light => self.light(),
             Keyword::Output => self.output(),
             Keyword::Wall | Keyword::Post => self.solid(known.node, known.noun),
+            Keyword::Eye => self.eye(),
+            Keyword::Backdrop => self.backdrop(),
             Keyword::Choice => self.choice(),
             Keyword::Hours => self.hours(),
             Keyword::Phases => self.phases(),
@@ -439,6 +441,28 @@ impl Parser<'_> {
         self.size();
         self.open(SyntaxKind::Body);
         self.braces(what, Self::property_line);
+        self.close();
+        self.close();
+    }
+
+    /// `eye door { at ...; toward ...; field 70deg }`
+    fn eye(&mut self) {
+        self.open(SyntaxKind::EyeDecl);
+        self.bump();
+        self.name("eye");
+        self.open(SyntaxKind::Body);
+        self.braces("eye", Self::property_line);
+        self.close();
+        self.close();
+    }
+
+    /// `backdrop "deck.png" { from ...; to ... }`
+    fn backdrop(&mut self) {
+        self.open(SyntaxKind::BackdropDecl);
+        self.bump();
+        self.expect(SyntaxKind::Text, "a picture's file in quotes");
+        self.open(SyntaxKind::Body);
+        self.braces("backdrop", Self::property_line);
         self.close();
         self.close();
     }

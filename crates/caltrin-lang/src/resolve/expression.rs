@@ -278,7 +278,7 @@ impl Resolver {
                 format!("`{word}` is a behavior and needs parentheses"),
                 format!("write `{word}()`"),
             ),
-            Item::Solid => wrong(
+            Item::Scenery => wrong(
                 format!("`{word}` is a wall or post, not a value"),
                 "name a number with `value`".to_owned(),
             ),

@@ -7,6 +7,7 @@ mod day;
 mod declare;
 mod event;
 mod expression;
+mod eye;
 mod function;
 mod group;
 mod modes;
@@ -56,6 +57,8 @@ pub struct SourceMap {
     subjects: BTreeMap<Subject, Span>,
     /// Unused declarations: span, noun and name.
     pub unused: Vec<(Span, &'static str, String)>,
+    /// The files of the program's backdrops, in its order.
+    pub backdrops: Vec<Span>,
 }
 
 /// A byte range in one of the texts.
@@ -301,8 +304,8 @@ enum Item {
     Sends,
     /// A rehearsal.
     Rehearsal,
-    /// A wall or post.
-    Solid,
+    /// What only drawings show: a wall, post, eye or backdrop.
+    Scenery,
     /// It has an error that was reported; its uses report nothing more.
     Broken,
 }
@@ -597,6 +600,7 @@ impl Resolver {
                     | Decl::Output(_)
                     | Decl::Wall(_)
                     | Decl::Post(_)
+                    | Decl::Eye(_)
                     | Decl::Choice(_)
                     | Decl::Hours(_)
                     | Decl::Phases(_)
@@ -608,6 +612,7 @@ impl Resolver {
                     | Decl::Sound(_)
                     | Decl::Group(_)
                     | Decl::Rehearsal(_)
+                    | Decl::Backdrop(_)
                     | Decl::Send(_) => self.enter(What::Decl(decl)),
                     // The parser accepts it in behaviors only.
                     Decl::Gives(_) => {}
@@ -689,6 +694,8 @@ impl Resolver {
                     Decl::Rehearsal(_) => self.rehearsal(&node),
                     Decl::Wall(wall) => self.wall(&wall),
                     Decl::Post(post) => self.post(&post),
+                    Decl::Eye(eye) => self.eye(&eye),
+                    Decl::Backdrop(backdrop) => self.backdrop(&backdrop),
                     Decl::Place(_) => self.place(&node, &Around::default()),
                     Decl::Output(_) => self.output(&node, &Around::default()),
                     Decl::Light(_) | Decl::Spark(_) => self.light(&node, &Around::default()),
@@ -755,7 +762,7 @@ impl Resolver {
 
     fn enter(&mut self, what: What) {
         let node = what.node().clone();
-        if let What::Decl(Decl::Send(_)) = what {
+        if let What::Decl(Decl::Send(_) | Decl::Backdrop(_)) = what {
             let (source, range) = (self.source, span_of_first(&node));
             self.entries.push(Entry { what, node, source, range, item: Item::Broken, used: true });
             return;

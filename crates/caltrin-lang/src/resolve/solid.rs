@@ -34,7 +34,7 @@ impl Resolver {
         let height = self.known_length(&height, &mut owner)?;
         let made = self.builder.add_solid(name.text(), Form::Wall { from, to, height });
         self.fits(made, node)?;
-        Some(Item::Solid)
+        Some(Item::Scenery)
     }
 
     /// `post pile[4] { position (0m, 0m, 0m), (3m, 0m, 0m); radius 20cm; height 2m }`
@@ -73,7 +73,7 @@ impl Resolver {
             let made = self.builder.add_solid(name.text(), Form::Post { at, radius, height });
             self.fits(made, node)?;
         }
-        Some(Item::Solid)
+        Some(Item::Scenery)
     }
 
     /// The lines with these words, each exactly once.
@@ -83,6 +83,19 @@ impl Resolver {
         solid: &Token,
         names: [&str; N],
     ) -> Option<[ast::Property; N]> {
+        let found = self.scenery_lines(body, solid, names, &names)?;
+        let whole: Option<Vec<ast::Property>> = found.into_iter().collect();
+        whole?.try_into().ok()
+    }
+
+    /// The lines with these words, each at most once; without the needed ones there is an error at `subject`.
+    pub(super) fn scenery_lines<const N: usize>(
+        &mut self,
+        body: &ast::Body,
+        subject: &Token,
+        names: [&str; N],
+        needed: &[&str],
+    ) -> Option<[Option<ast::Property>; N]> {
         let mut found: [Option<ast::Property>; N] = [const { None }; N];
         for line in body.properties() {
             let word = line.word()?;
@@ -102,17 +115,16 @@ impl Resolver {
             }
         }
         for (name, line) in names.iter().zip(&found) {
-            if line.is_none() {
-                let message = format!("`{}` needs its `{name}`", solid.text());
-                self.tell(Diagnostic::error(token_span(solid), message));
+            if line.is_none() && needed.contains(name) {
+                let message = format!("`{}` needs its `{name}`", subject.text().trim_matches('"'));
+                self.tell(Diagnostic::error(token_span(subject), message));
                 return None;
             }
         }
-        let whole: Option<Vec<ast::Property>> = found.into_iter().collect();
-        whole?.try_into().ok()
+        Some(found)
     }
 
-    fn known_point(&mut self, value: &ast::Expr, owner: &mut Owner) -> Option<[f64; 3]> {
+    pub(super) fn known_point(&mut self, value: &ast::Expr, owner: &mut Owner) -> Option<[f64; 3]> {
         let value = value.syntax();
         let id = self.expression(value, owner)?;
         let fits = self.builder.expect(id, ValueKind::Point);
@@ -124,24 +136,34 @@ impl Resolver {
     }
 
     fn known_length(&mut self, line: &ast::Property, owner: &mut Owner) -> Option<f64> {
+        self.scenery_number(line, ValueKind::Length, "one length, such as `3m`", owner)
+    }
+
+    /// The constant number of a kind in a line.
+    pub(super) fn scenery_number(
+        &mut self,
+        line: &ast::Property,
+        kind: ValueKind,
+        wanted: &str,
+        owner: &mut Owner,
+    ) -> Option<f64> {
         let values = line.values().next().map(|range| range.values());
         let Some([value]) = values.as_deref() else {
-            let message = "expected one length, such as `3m`";
-            self.tell(Diagnostic::error(line.range(), message));
+            self.tell(Diagnostic::error(line.range(), format!("expected {wanted}")));
             return None;
         };
         let value = value.syntax();
         let id = self.expression(value, owner)?;
-        let fits = self.builder.expect(id, ValueKind::Length);
+        let fits = self.builder.expect(id, kind);
         self.fits(fits, value)?;
         match self.program().constant(id) {
-            Some(Constant::Scalar(length)) => Some(length),
+            Some(Constant::Scalar(number)) => Some(number),
             _ => self.moves(value),
         }
     }
 
     fn moves<T>(&mut self, value: &Node) -> Option<T> {
-        let message = "walls and posts must be constant";
+        let message = "walls, posts, eyes and backdrops must be constant";
         self.tell(Diagnostic::error(span(value), message));
         None
     }
