@@ -273,6 +273,9 @@ pub enum SemanticError {
     /// An output that is no color.
     #[error("expected an output of a color, this is {0}")]
     ColorOutput(Kind),
+    /// No output of this name.
+    #[error("there is no output `{0}`, or it is an array")]
+    NoOutput(String),
     /// A backdrop without an area.
     #[error("a backdrop must be at least 1cm wide and high")]
     FlatBackdrop,

@@ -141,7 +141,8 @@ impl Finder<'_> {
             | Decl::Output(_)
             | Decl::Place(_)
             | Decl::Wall(_)
-            | Decl::Post(_) => {
+            | Decl::Post(_)
+            | Decl::Eye(_) => {
                 self.body(&decl, source, channel);
             }
             Decl::Curve(curve) => self.curve(curve, source),

@@ -119,6 +119,34 @@ signal j = i"
 }
 
 #[test]
+fn eyes_and_backdrops_say_what_they_need() {
+    insta::assert_snapshot!(about(
+        "output range = 40m
+output tint[2] = #ffffff
+output air { fog 30%; hue #8090a0; wet on }
+eye a { at (0m, 1m, 0m); toward (0m, 1m, 0m); field 60deg }
+eye b { at (0m, 1m, 0m); field 60deg }
+eye c { at (0m, 1m, 0m); toward (0m, 1m, 4m); field 170deg }
+eye d { at (0m, 1m, 0m); toward (0m, 1m, 4m); field 60m }
+eye e { at (0m, 1m, 0m); toward (0m, 1m, 4m); field 60deg; fog air.hue }
+eye f { at (0m, 1m, 0m); toward (0m, 1m, 4m); field 60deg; fog rnage }
+eye g { at (0m, 1m, 0m); toward (0m, 1m, 4m); field 60deg; sky tint }
+eye h { at (0m, 1m, 0m); toward (0m, 1m, 4m); field 60deg; sky range }
+eye i { at (0m, 1m, 0m), (1m, 1m, 1m); toward (0m, 1m, 4m); field 60deg }
+eye j { at (0m, 1m, 0m); toward (0m, 1m, 4m); field 60deg; fog range, air.hue, air.wet }
+eye k { at (0m, 1m, 0m); towards (0m, 1m, 4m); field 60deg }
+eye l { at wander(radius 1m, rate 1Hz); toward (0m, 1m, 4m); field 60deg }
+eye m { at (0m, 1m, 0m); toward (2000km, 1m, 4m); field 60deg }
+eye a { at (0m, 1m, 0m); toward (0m, 1m, 4m); field 60deg }
+backdrop \"n.png\" { from (0m, 0m, 0m) }
+backdrop \"o.png\" { from (0m, 0m, 0m); to (0m, 0m, 5m) }
+backdrop p { from (0m, 0m, 0m); to (1m, 0m, 5m) }
+backdrop \"q.png\" { from (0m, 0m, 0m); to (1m, 0m, 5m); from (0m, 0m, 0m) }
+light r point { intensity 1lm * a }"
+    ));
+}
+
+#[test]
 fn curves_say_which_stop_is_wrong() {
     insta::assert_snapshot!(about(
         "curve single { 0s 1 }

@@ -2,13 +2,13 @@
 //! from the builder.
 
 use caltrin_core::build::{
-    Book, Instances, Light, Output, angle, bursts, candelas, drawn, drift, held, held_every,
-    held_softly, kelvin, kelvin_of, kinds, lumens, lux, meters, number, of_numbers, one_of,
-    one_of_every, point, rate, rgb, rhythm, select, square, srgb, time, wander, wave,
+    Book, Instances, Light, Output, Viewpoint, angle, bursts, candelas, drawn, drift, held,
+    held_every, held_softly, kelvin, kelvin_of, kinds, lumens, lux, meters, number, of_numbers,
+    one_of, one_of_every, point, rate, rgb, rhythm, select, square, srgb, time, wander, wave,
 };
 use caltrin_core::color::Rgb;
 use caltrin_core::curve::Easing;
-use caltrin_core::program::{Field, Start, Wave};
+use caltrin_core::program::{Backdrop, Field, Start, Wave};
 use caltrin_core::pure::Pure;
 use caltrin_core::quantity::{Degrees, Hertz, Meters, Place, Seconds, Seed, ms};
 use caltrin_core::{Run, ValidatedProgram};
@@ -511,4 +511,66 @@ post pile[2] { position (0m, 0m, 0m), (2m, 1m, 0m); radius 25cm; height 1m }",
     twin.post("pile", [2.0, 0.0, -1.0], Meters(0.25), Meters(1.0));
     let twin = twin.check().unwrap();
     assert_eq!(book.program().solids(), twin.program().solids());
+}
+
+#[test]
+fn eyes_and_backdrops_are_where_the_book_or_the_builder_puts_them() {
+    let book = checked(
+        "lightbook \"Twin\"
+space { up z; unit 1cm }
+output air { range 40m; tone #ffffff }
+eye door { at (0m, -8m, 1.7m); toward (1m, 0m, 2m); field 70deg; fog air.range, air.tone; sky air.tone }
+backdrop \"deck.png\" { from (-3m, 2m, 0m); to (3m, -2m, 0m) }
+backdrop \"side.png\" { from (-3m, 2m, 0m); to (3m, 2m, 4m) }",
+    );
+    let mut twin = Book::new("Twin", Seed(0));
+    let white = Rgb([1.0; 3]);
+    let air = Output::new("air").value("range", meters(40.0)).value("tone", rgb(white));
+    twin.output(air);
+    twin.eye(Viewpoint {
+        name: "door",
+        at: [0.0, 1.7, 8.0],
+        toward: [1.0, 2.0, 0.0],
+        field: Degrees(70.0),
+        fog: Some("air.range"),
+        fog_color: Some("air.tone"),
+        sky: Some("air.tone"),
+    });
+    twin.backdrop("deck.png", [-3.0, 0.0, -2.0], [3.0, 0.0, 2.0]);
+    twin.backdrop("side.png", [-3.0, 0.0, -2.0], [3.0, 4.0, -2.0]);
+    let twin = twin.check().unwrap();
+    assert_eq!(book.program().eyes(), twin.program().eyes());
+    let (backdrops, built) = (book.program().backdrops(), twin.program().backdrops());
+    assert_eq!(backdrops, built);
+    assert_eq!([built[0].lies(), built[1].lies()], [true, false]);
+    // Corners in another order are the same picture, unless it stands.
+    let [corner, across, down] = built[0].edges();
+    assert_eq!((corner, across, down), ([-3.0, 0.0, -2.0], [6.0, 0.0, 0.0], [0.0, 0.0, 4.0]));
+    let turned = Backdrop { from: built[0].to, to: built[0].from, ..built[0].clone() };
+    assert_eq!(turned.edges(), built[0].edges());
+    assert_eq!(built[1].edges(), [[-3.0, 4.0, -2.0], [6.0, 0.0, 0.0], [0.0, -4.0, 0.0]]);
+
+    let mut wrong = Book::new("Twin", Seed(0));
+    let eye = Viewpoint {
+        name: "e",
+        at: [0.0; 3],
+        toward: [1.0; 3],
+        field: Degrees(60.0),
+        fog: None,
+        fog_color: None,
+        sky: Some("sky"),
+    };
+    wrong.eye(eye);
+    wrong.eye(Viewpoint { sky: None, toward: [0.0; 3], ..eye });
+    wrong.backdrop("flat.png", [0.0; 3], [0.0, 2.0, 0.0]);
+    let refused = wrong.check().unwrap_err();
+    let told: Vec<String> = refused.iter().map(ToString::to_string).collect();
+    assert_eq!(
+        told,
+        [
+            "eye `e`: there is no output `sky`, or it is an array",
+            "eye `e`: an eye must look toward a point at least 1cm away",
+            "backdrop `flat.png`: a backdrop must be at least 1cm wide and high",
+        ]
+    );
 }

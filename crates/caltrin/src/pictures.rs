@@ -1,6 +1,6 @@
 //! Pictures of backdrops: PNG, JPEG and WebP files in the book's folder.
 
-use std::io::{BufReader, Cursor};
+use std::io::Cursor;
 use std::path::{Component, Path};
 
 use caltrin_core::program::Backdrop;
@@ -16,11 +16,37 @@ const MOST_PIXELS: u64 = 64 << 20;
 /// The longest side that a picture is kept at; longer ones are made smaller.
 const SIDE: u32 = 2048;
 
+/// The format of a picture.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum PictureKind {
+    /// PNG.
+    Png,
+    /// JPEG.
+    Jpeg,
+    /// WebP.
+    WebP,
+}
+
+impl PictureKind {
+    /// Its media type, for HTTP.
+    pub fn media_type(self) -> &'static str {
+        self.format().to_mime_type()
+    }
+
+    fn format(self) -> ImageFormat {
+        match self {
+            PictureKind::Png => ImageFormat::Png,
+            PictureKind::Jpeg => ImageFormat::Jpeg,
+            PictureKind::WebP => ImageFormat::WebP,
+        }
+    }
+}
+
 /// The bytes of a backdrop's file, if it is a picture that can be read.
 ///
 /// # Errors
 /// Why there is none, for a diagnostic.
-pub fn bytes(folder: &Path, backdrop: &Backdrop) -> Result<(Vec<u8>, ImageFormat), String> {
+pub fn bytes(folder: &Path, backdrop: &Backdrop) -> Result<(Vec<u8>, PictureKind), String> {
     let name = backdrop.file.as_str();
     let given = Path::new(name);
     let plain = given.components().all(|part| matches!(part, Component::Normal(_)));
@@ -40,19 +66,18 @@ pub fn bytes(folder: &Path, backdrop: &Backdrop) -> Result<(Vec<u8>, ImageFormat
         }
         _ => format!("cannot read `{name}`: {cause}"),
     })?;
-    let format = image::guess_format(&bytes).ok().filter(|format| {
-        matches!(format, ImageFormat::Png | ImageFormat::Jpeg | ImageFormat::WebP)
-    });
-    let Some(format) = format else {
-        return Err(format!("`{name}` is not a PNG, JPEG or WebP picture"));
+    let kind = match image::guess_format(&bytes) {
+        Ok(ImageFormat::Png) => PictureKind::Png,
+        Ok(ImageFormat::Jpeg) => PictureKind::Jpeg,
+        Ok(ImageFormat::WebP) => PictureKind::WebP,
+        _ => return Err(format!("`{name}` is not a PNG, JPEG or WebP picture")),
     };
-    let size =
-        ImageReader::with_format(BufReader::new(Cursor::new(&bytes)), format).into_dimensions();
+    let size = ImageReader::with_format(Cursor::new(&bytes), kind.format()).into_dimensions();
     let (wide, high) = size.map_err(|why| format!("`{name}` is damaged: {why}"))?;
     if u64::from(wide) * u64::from(high) > MOST_PIXELS {
         return Err(format!("`{name}` is {wide} x {high} pixels; the limit is 64 megapixels"));
     }
-    Ok((bytes, format))
+    Ok((bytes, kind))
 }
 
 /// Reads a backdrop's picture.
@@ -60,8 +85,8 @@ pub fn bytes(folder: &Path, backdrop: &Backdrop) -> Result<(Vec<u8>, ImageFormat
 /// # Errors
 /// Why it cannot be read, for a diagnostic.
 pub fn read(folder: &Path, backdrop: &Backdrop) -> Result<Texture, String> {
-    let (bytes, format) = bytes(folder, backdrop)?;
-    let mut reader = ImageReader::with_format(Cursor::new(&bytes), format);
+    let (bytes, kind) = bytes(folder, backdrop)?;
+    let mut reader = ImageReader::with_format(Cursor::new(&bytes), kind.format());
     let mut limits = Limits::default();
     limits.max_alloc = Some(MOST_PIXELS * 16);
     reader.limits(limits);

@@ -147,6 +147,46 @@ export interface Solids {
   posts: Post[];
 }
 
+/** Where the module has a value of an output. */
+export interface OutputValue {
+  read: string;
+  field: string;
+  /** Whether it is a length, in the units of the book. */
+  length: boolean;
+}
+
+/** A viewpoint, in meters with y up. */
+export interface Eye {
+  name: string;
+  at: Vec3;
+  toward: Vec3;
+  /** The angle between the left and the right edge, in degrees. */
+  field: number;
+  fog: { range: OutputValue; color: OutputValue | null } | null;
+  sky: OutputValue | null;
+}
+
+/** A picture in the place, in meters with y up: its left upper corner and the edges from there. */
+export interface Backdrop {
+  picture: string;
+  corner: Vec3;
+  across: Vec3;
+  down: Vec3;
+  lies: boolean;
+  from: Vec3;
+  to: Vec3;
+  /** Changes with the file. */
+  stamp: number;
+}
+
+/** A backdrop as it is written. */
+export interface Hanging {
+  file: string;
+  picture: string;
+  at: Span;
+  points: [StopValue, StopValue];
+}
+
 export interface Space {
   up: "y" | "z";
   unit: number;
@@ -236,6 +276,7 @@ export interface Info {
   sequences: Script[];
   /** The rehearsals as they are written. */
   scripts: Script[];
+  hangings: Hanging[];
   history: Entry[];
   undo: boolean;
   redo: boolean;
@@ -252,6 +293,8 @@ export interface Info {
   follows: boolean;
   clock: { start: number; rate: number } | null;
   solids: Solids;
+  eyes: Eye[];
+  backdrops: Backdrop[];
   sounds: Sound[];
   bands: Band[];
   /** The values of each curve of numbers at even distances over its span, by the name of its column. */

@@ -1,7 +1,7 @@
 // A grip in the place view: a button over the picture that is dragged or moved with keys, and the edit that it makes.
 
 import { type App, Gesture } from "./app";
-import type { Span, Vec3 } from "./book";
+import type { Knob, Span, Vec3 } from "./book";
 import type { Op } from "./hands";
 
 /** The edit of a movement. */
@@ -17,6 +17,11 @@ interface Taken {
   /** The literal's bytes. */
   at: Span;
   text: string;
+}
+
+/** The place of a literal, in the text that it was read from. */
+export function taken({ file, at, text }: Knob, hashes: Record<string, string>): Taken {
+  return { file: file ?? "", hash: hashes[file ?? ""] ?? "", at, text };
 }
 
 /** A point, moved in the plane of the view. */
@@ -47,7 +52,9 @@ export interface Spec {
   label: string;
   /** The tooltip. */
   title: string;
-  look: "lamp" | "end" | "ring" | "aim" | "height";
+  look: "lamp" | "end" | "ring" | "aim" | "height" | "eye" | "walk";
+  /** Words on it; it stays where it is while it is dragged. */
+  text?: string;
   light: string;
   index: number;
   /** What it edits, or why it cannot. */
@@ -83,6 +90,7 @@ export class Grip {
     button.className = `grip ${spec.look}`;
     button.setAttribute("aria-label", spec.label);
     button.title = spec.title;
+    if (spec.text) button.textContent = spec.text;
     if (spec.now) button.setAttribute("role", "slider");
     else button.setAttribute("aria-pressed", "false");
     button.onpointerdown = (event) => this.drag(event);
@@ -114,7 +122,8 @@ export class Grip {
     this.app.hands.tell(`${this.spec.label}: writes ${hold.text} in line ${line} of ${hold.file}`, false);
   }
 
-  private drag(event: PointerEvent) {
+  /** Follows the pointer from where it was pressed, on the grip or on what it stands for. */
+  drag(event: PointerEvent) {
     if (event.button !== 0) return;
     const { button } = this;
     button.setPointerCapture(event.pointerId);
@@ -133,7 +142,7 @@ export class Grip {
       // Of several movements that waited for the hold only the latest counts.
       if (event !== last) return;
       gesture ??= new Gesture(this.app, hold.file, hold.hash);
-      button.style.transform = `${start} translate(${dx}px, ${dy}px)`;
+      if (!this.spec.text) button.style.transform = `${start} translate(${dx}px, ${dy}px)`;
       const by = this.meters(dx, dy);
       const fine = event.shiftKey;
       const { words, ops } = hold.kind === "point" ? hold.set(by, { fine, lines: !event.altKey }) : hold.set(hold.along(by), fine);

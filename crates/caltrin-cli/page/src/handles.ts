@@ -2,10 +2,13 @@
 // height, with lines that show them.
 
 import type { App } from "./app";
-import type { Knob, Space, Vec3 } from "./book";
-import { type Hold, Grip, type NumberHold, type PointHold, type Spec } from "./grip";
+import type { Eye, Knob, Space, Vec3 } from "./book";
+import { fieldSpec, pointSpec, turnSpec, walkSpec, wedge } from "./eyes";
+import { type Hold, Grip, type NumberHold, type PointHold, type Spec, taken } from "./grip";
+import { dot, plus, sized } from "./lens";
 import { plain, snapped } from "./number";
-import { type Drawn, type Place, type Standing, upright } from "./place";
+import { type Drawn, type Standing, toBook, upright } from "./lamp";
+import { type Place } from "./place";
 
 /** The finest step of points, in meters. */
 const FINE = 0.01;
@@ -15,22 +18,6 @@ const NEAR = 6;
 const AHEAD = 5;
 const DEGREES = 180 / Math.PI;
 
-/** Converts meters with y up to the axes of the book. */
-export function toBook(space: Space, [x, y, z]: Vec3): Vec3 {
-  return space.up === "z" ? [x, -z, y] : [x, y, z];
-}
-
-/** The place of a literal, in the text that it was read from. */
-function taken({ file, at, text }: Knob, hashes: Record<string, string>) {
-  return { file: file ?? "", hash: hashes[file ?? ""] ?? "", at, text };
-}
-
-const plus = (a: Vec3, b: Vec3, times = 1): Vec3 => [a[0] + b[0] * times, a[1] + b[1] * times, a[2] + b[2] * times];
-const dot = (a: Vec3, b: Vec3) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const sized = (a: Vec3): Vec3 => {
-  const length = Math.hypot(...a) || 1;
-  return [a[0] / length, a[1] / length, a[2] / length];
-};
 
 /** The full angles of a cone, in degrees: the inner and the outer one. */
 export function anglesOf([scale, offset]: [number, number]): [number, number] {
@@ -73,8 +60,10 @@ interface Found {
 
 interface Seen {
   key: string;
-  at: Vec3;
+  /** A point of the place, or a place on the page in pixels. */
+  at: Vec3 | [number, number];
   spec: () => Spec;
+  meters?: (dx: number, dy: number) => Vec3;
 }
 
 export class Handles {
@@ -87,13 +76,14 @@ export class Handles {
   private readonly cone = this.path("cone");
   private readonly side = this.path("side");
   private readonly guide = this.path("guide");
+  private readonly fields = this.path("fields");
   private guides: { across: boolean; at: Vec3 }[] = [];
   private shownLines = "";
   /** The grid in meters; 0 for none. */
   grid = 0.1;
 
   constructor(
-    private readonly app: App,
+    readonly app: App,
     private readonly place: Place,
     private readonly parent: HTMLElement,
   ) {
@@ -122,7 +112,7 @@ export class Handles {
   }
 
   /** The literals in the lines of a declaration. */
-  private knobs(of: string, channel?: string): Promise<Found> {
+  knobs(of: string, channel?: string): Promise<Found> {
     const key = `${of}/${channel ?? ""}`;
     const known = this.asked.get(key);
     if (known) return known;
@@ -142,17 +132,20 @@ export class Handles {
   follow(lamps: Drawn[]) {
     if (!this.place.window || !this.app.info) return;
     this.drawn = new Map(lamps.map((one) => [one.key, one]));
-    const seen = [...this.solids(), ...this.lamps(lamps)];
-    const chosen = this.chosen(lamps);
+    const through = this.place.view === "eye";
+    const seen = [...(through ? [] : this.solids()), ...this.lamps(lamps), ...this.eyes()];
+    const chosen = through ? null : this.chosen(lamps);
     if (chosen) seen.push(...this.more(chosen));
     const ratio = this.place.canvas.width / Math.max(1, this.place.canvas.clientWidth);
     const keys = new Set<string>();
     const { clientWidth: wide, clientHeight: tall } = this.place.canvas;
     const others: [number, number][] = [];
-    for (const { key, at, spec } of seen) {
+    for (const { key, at, spec, meters } of seen) {
+      const [x, y] = (at.length === 2 ? at : this.place.project(at).map((v) => v / ratio)) as [number, number];
+      // What is behind an eye cannot be taken hold of.
+      if (through && !(x >= 0 && y >= 0 && x <= wide && y <= tall)) continue;
       keys.add(key);
-      const [x, y] = this.place.project(at).map((v) => v / ratio) as [number, number];
-      const grip = this.grip(key, spec);
+      const grip = this.grip(key, spec, meters ?? ((dx, dy) => this.place.meters(dx, dy, this.drawn.get(key)?.lamp.base)));
       // What of the selected lamp reaches beyond the view is taken hold of at its edge.
       if (!chosen || !key.startsWith(`${chosen.key}/`)) {
         grip.put(x, y);
@@ -185,6 +178,38 @@ export class Handles {
     this.grips.set(key, made);
     this.press();
     return made;
+  }
+
+  eyeNamed(name: string): Eye | undefined {
+    return this.app.info?.eyes?.find((eye) => eye.name === name);
+  }
+
+  /** The grips of eyes; of the one that is looked through those that turn it, walk with it and change its field. */
+  private eyes(): Seen[] {
+    const { eyes } = this.app.info!;
+    const { clientWidth: wide, clientHeight: tall } = this.place.canvas;
+    const { eye } = this.place;
+    if (this.place.view === "eye" && eye) {
+      const { name } = eye;
+      const degrees = eye.field / Math.max(1, wide);
+      return [
+        { key: `eye/${name}/turn`, at: [wide / 2 - 22, tall - 22], spec: () => turnSpec(this, name), meters: (dx, dy) => [-dx * degrees, 0, -dy * degrees] },
+        { key: `eye/${name}/walk`, at: [wide / 2 + 26, tall - 22], spec: () => walkSpec(this, name), meters: (dx, dy) => [dx * 0.02, 0, dy * 0.02] },
+        { key: `eye/${name}/field`, at: [wide - 26, tall - 22], spec: () => fieldSpec(this, name), meters: (dx) => [dx * 0.1, 0, 0] },
+      ];
+    }
+    return (eyes ?? []).flatMap(({ name, at, toward }): Seen[] => {
+      const [own, other] = [`eye/${name}/at`, `eye/${name}/toward`];
+      const all: Seen[] = [{ key: own, at, spec: () => pointSpec(this, name, "at", own) }];
+      if (this.app.selected?.name === name) all.push({ key: other, at: toward, spec: () => pointSpec(this, name, "toward", other) });
+      return all;
+    });
+  }
+
+  /** Turns the eye that is looked through while the picture is dragged. */
+  turns(event: PointerEvent) {
+    const name = this.place.view === "eye" ? this.place.eye?.name : undefined;
+    if (name) this.grips.get(`eye/${name}/turn`)?.drag(event);
   }
 
   /** The lamp whose reach, cone, aim and height can be changed. */
@@ -228,7 +253,7 @@ export class Handles {
     return { knobs: knobs.filter(({ kind }) => kind === "point"), hashes };
   }
 
-  private pointHold(
+  pointHold(
     knob: Knob,
     hashes: Record<string, string>,
     { what, key, share, from }: { what: string; key: string; share: number; from: () => Vec3 | undefined },
@@ -504,12 +529,22 @@ export class Handles {
         return across ? `M0 ${y.toFixed(1)}H${wide}` : `M${x.toFixed(1)} 0V${tall}`;
       })
       .join("");
-    const all = [reach, cone, side, guide].join("|");
+    const through = this.place.view === "eye";
+    const fields = through
+      ? ""
+      : (this.app.info?.eyes ?? [])
+          .map((eye) => {
+            const far = this.app.selected?.name === eye.name ? Math.hypot(...plus(eye.toward, eye.at, -1)) : 3;
+            return pen(wedge(eye, far), false);
+          })
+          .join("");
+    const all = [reach, cone, side, guide, fields].join("|");
     if (all === this.shownLines) return;
     this.shownLines = all;
     this.reach.setAttribute("d", reach);
     this.cone.setAttribute("d", cone);
     this.side.setAttribute("d", side);
     this.guide.setAttribute("d", guide);
+    this.fields.setAttribute("d", fields);
   }
 }

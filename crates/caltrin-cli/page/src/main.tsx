@@ -3,23 +3,25 @@
 
 import { render } from "preact";
 import { App } from "./app";
-import type { Info, Lamp, Module, Notice, Run, Vec3 } from "./book";
+import type { Eye, Info, Lamp, Module, Notice, OutputValue, Run, Vec3 } from "./book";
 import { type Command, CommandList, keyName } from "./commands";
 import { Controls, words } from "./controls";
 import { CurvePanel } from "./curve";
 import { $, element, pressed } from "./dom";
 import { fileOf, freeName } from "./feeds";
 import { GalleryDialog, type Way } from "./gallery";
-import { Handles, toBook } from "./handles";
+import { Handles } from "./handles";
 import { Hands, type Op } from "./hands";
 import { Hints } from "./hints";
 import { HistoryDialog, RefusedDialog } from "./history";
+import { Pictures } from "./hung";
 import { Kept } from "./kept";
 import { KnobPanel } from "./knobs";
 import { Midi } from "./midi";
 import { hourText, plain, snapped } from "./number";
 import { Panes } from "./panes";
-import { type Drawn, Place, lampOf } from "./place";
+import { type Drawn, lampOf, toBook } from "./lamp";
+import { type Air, Place, type View } from "./place";
 import { Player } from "./player";
 import { Lane, type Sampled, type Visible, expectation, short } from "./sheet";
 import { Sounds } from "./sounds";
@@ -56,6 +58,9 @@ const hints = new Hints();
 const midi = new Midi($("inputs"), status);
 const text = new TextPane(app, $("text"), $("files"), meta("caltrin-key"), meta("caltrin-nonce"));
 let panes: Panes | null = null;
+/** The visual range of fog of which an output gives 100%, in meters. */
+const THICK = 50;
+const pictures = new Pictures();
 let run: Run | null = null;
 let looking: Run | null = null;
 let lamps = new Map<string, Lamp[]>();
@@ -157,6 +162,16 @@ function readOf(info: Info, book: Module, run: Run, lamps: Map<string, Lamp[]>):
   return all;
 }
 
+/** What the eye that is looked through sees besides surfaces. */
+function airOf(info: Info, book: Module, run: Run): Air {
+  const eye = place.view === "eye" ? place.eye : null;
+  const value = (of: OutputValue | null | undefined) => (of ? (book[of.read](run)[of.field] as number | Vec3) : null);
+  const color = (of: OutputValue | null | undefined, without: Vec3) => (value(of) as Vec3 | null) ?? without;
+  const thick = value(eye?.fog?.range) as number | null;
+  const range = thick === null ? null : eye!.fog!.range.length ? thick * info.space.unit : THICK / Math.max(thick, 1e-6);
+  return { range, tint: color(eye?.fog?.color, [1, 1, 1]), sky: color(eye?.sky, [0, 0, 0]) };
+}
+
 function frame(time: number) {
   requestAnimationFrame(frame);
   const passed = at === null ? 0 : Math.min(0.25, (time - at) / 1000);
@@ -182,7 +197,9 @@ function frame(time: number) {
   }
   sounds.follow(player.book, run, app.now, set.playing);
   const seen = read();
+  place.air = airOf(info, player.book, run);
   place.include(seen);
+  place.paced(passed);
   place.draw(seen, set.names);
   handles.follow(seen);
   // The lanes take what is left of the frame.
@@ -229,7 +246,7 @@ function tell() {
   }
   // For whoever looks on from outside: how many frames there were, and the moment shown.
   const page = window as unknown as { caltrin?: { frames: number } };
-  page.caltrin = { frames: (page.caltrin?.frames ?? 0) + 1, ...{ now: app.now, heard: sounds.heard() } };
+  page.caltrin = { frames: (page.caltrin?.frames ?? 0) + 1, ...{ now: app.now, heard: sounds.heard(), painted: place.size() } };
 }
 
 controls.hour = () => (app.player && run ? app.player.book.clockHour(run) : 0);
@@ -278,7 +295,8 @@ async function follow(next: Info) {
   const exposure = place.exposure;
   run = app.player.fresh();
   app.player.playTo(run, app.now);
-  place.frame(next.solids, read().filter(({ spark }) => !spark).map(({ lamp }) => lamp));
+  place.frame(next.solids, read().filter(({ spark }) => !spark).map(({ lamp }) => lamp), await pictures.of(next.backdrops), next.eyes);
+  tellView();
   // A change must not change how bright the page is.
   if (exposure > 0) place.exposure = exposure;
   again();
@@ -338,11 +356,22 @@ function seed(next: number) {
 }
 
 const draw = () => seed(Math.floor(Math.random() * 4294967296));
-const view = () => {
-  place.view = place.view === "above" ? "front" : "above";
-  $("view").textContent = place.view === "above" ? "From above" : "From the front";
+function tellView() {
+  $("view").textContent = place.view === "eye" ? `Through ${place.eye?.name}` : place.view === "above" ? "From above" : "From the front";
+}
+function look(view: View, eye: Eye | null = null) {
+  place.view = view;
+  place.eye = eye;
+  tellView();
   place.exposure = 0;
   place.resize();
+}
+/** From above, from the front, then through each eye of the book. */
+const view = () => {
+  const eyes = app.info?.eyes ?? [];
+  if (place.view === "above") return look("front");
+  const next = place.view === "front" ? eyes[0] : eyes[eyes.findIndex(({ name }) => name === place.eye?.name) + 1];
+  look(next ? "eye" : "above", next);
 };
 const names = () => {
   set.names = !set.names;
@@ -377,7 +406,7 @@ function placeLight(kind: string | null) {
   adding = kind;
   $("view-box").classList.toggle("adding", kind !== null);
   $<HTMLSelectElement>("add").value = kind ?? "";
-  if (kind) status(`click into the place where the ${kind}${kind === "wall" || kind === "post" ? "" : " light"} is to stand: writes a declaration at the end of the book; Escape ends`, false);
+  if (kind) status(`click into the place where the ${kind}${["wall", "post", "eye"].includes(kind) ? "" : " light"} is to stand: writes a declaration at the end of the book; Escape ends`, false);
 }
 
 function addLight(kind: string, at: Vec3) {
@@ -385,6 +414,7 @@ function addLight(kind: string, at: Vec3) {
   if (!info?.texts[0]) return;
   const grid = handles.grid || 0.1;
   const point = (p: Vec3) => `(${toBook(info.space, p).map((v) => `${plain(snapped(v, grid), 6)}m`).join(", ")})`;
+  const exact = (p: Vec3) => `(${toBook(info.space, p).map((v) => `${plain(snapped(v, 0.01), 6)}m`).join(", ")})`;
   let [name, declaration, words] = ["", "", ""];
   if (kind === "wall") {
     name = freeName(info, "wall");
@@ -394,6 +424,15 @@ function addLight(kind: string, at: Vec3) {
     name = freeName(info, "post");
     declaration = `\npost ${name} { position ${point([at[0], 0, at[2]])}; radius 30cm; height 2m }`;
     words = `${name}: post added`;
+  } else if (kind === "eye") {
+    name = freeName(info, "eye");
+    const { lo, hi } = place.box!;
+    const middle: Vec3 = [(lo[0] + hi[0]) / 2, 1.7, (lo[2] + hi[2]) / 2];
+    const far = Math.hypot(middle[0] - at[0], middle[2] - at[2]);
+    const toward = far > 1 ? middle : ([at[0], 1.7, at[2] - 5] as Vec3);
+    // Eyes of a standing player, 1.7 m over the ground.
+    declaration = `\neye ${name} { at ${exact([at[0], 1.7, at[2]])}; toward ${exact(toward)}; field 70deg }`;
+    words = `${name}: eye added`;
   } else {
     name = freeName(info, "lamp");
     const strong = kind === "point" || kind === "area" ? "600lm" : "400cd";
@@ -405,13 +444,13 @@ function addLight(kind: string, at: Vec3) {
   void app.do(info.texts[0].name, words, [{ declaration: { text: declaration, after: null } }]).then((done) => done && app.select(name));
 }
 
+$("canvas").onpointerdown = (event) => adding === null && handles.turns(event);
 $("canvas").onclick = (event) => {
   if (!adding || !place.window) return;
-  const { left, top, wide } = place.window;
-  const scale = wide / Math.max(1, place.canvas.clientWidth);
-  const [x, y] = [left + event.offsetX * scale, event.offsetY * scale];
-  // From above 3 m over the ground; from the front where it is seen, in the middle of the place.
-  addLight(adding, place.view === "above" ? [x, 3, top + y] : [x, Math.max(0.1, top - y), 0]);
+  const at = place.pointAt(event.offsetX, event.offsetY);
+  if (!at) return status("click on the ground or on a wall", true);
+  // On the ground 3 m over it, else where it is seen.
+  addLight(adding, at[1] === 0 ? [at[0], 3, at[2]] : at);
   placeLight(null);
 };
 $<HTMLSelectElement>("add").onchange = (event) => placeLight((event.currentTarget as HTMLSelectElement).value || null);
@@ -419,7 +458,7 @@ $<HTMLSelectElement>("add").onchange = (event) => placeLight((event.currentTarge
 /** The file with the declaration of what is selected. */
 function selectedIn(): { name: string; file: string } | null {
   const name = app.selected?.name;
-  const file = app.info?.texts.find(({ text }) => new RegExp(`^(light|wall|post|spark|place|output) ${name}\\b`, "m").test(text));
+  const file = app.info?.texts.find(({ text }) => new RegExp(`^(light|wall|post|eye|spark|place|output) ${name}\\b`, "m").test(text));
   if (name && file) return { name, file: file.name };
   status("select a light, wall or post of the book first", true);
   return null;
@@ -586,7 +625,8 @@ function expectAt(light: string | undefined, at: number) {
 const changes = () => render(<HistoryDialog app={app} goTo={(file, at) => text.goTo(file, at)} closes={closeDialog} />, dialogs);
 const everything = () => {
   hints.done("commands");
-  render(<CommandList commands={commands} closes={closeDialog} />, dialogs);
+  const eyes = (app.info?.eyes ?? []).map((eye) => ({ name: `Look through ${eye.name}`, do: () => look("eye", eye) }));
+  render(<CommandList commands={[...commands, ...eyes]} closes={closeDialog} />, dialogs);
 };
 const light = () => (document.activeElement as HTMLElement | null)?.closest<HTMLElement>(".lane")?.dataset.light ?? app.selected?.name;
 const move = (by: number) => {
@@ -622,7 +662,8 @@ const commands: Command[] = [
   { name: "Repeat from this moment", key: "[", do: () => loopEnd("from") },
   { name: "Repeat until this moment", key: "]", do: () => loopEnd("to") },
   { name: "New random seed", key: "r", do: draw },
-  { name: "View from above or from the front", key: "v", do: view },
+  { name: "View from above, from the front or through the next eye", key: "v", do: view },
+  { name: "Fast or full picture through eyes", key: "g", do: () => ((place.full = !place.full), status(`pictures through eyes are ${place.full ? "full" : "fast"}`, false)) },
   { name: "Fit the exposure to this moment", key: "e", do: expose },
   { name: "Names of the lights", key: "n", do: names },
   { name: "Play the sounds of the book", key: "l", do: listen },
@@ -640,6 +681,7 @@ const commands: Command[] = [
   { name: "Add an area light to the place", do: () => placeLight("area") },
   { name: "Add a wall to the place", do: () => placeLight("wall") },
   { name: "Add a post to the place", do: () => placeLight("post") },
+  { name: "Add an eye to the place", do: () => placeLight("eye") },
   { name: "Copy the selected light, wall or post", key: "d", do: duplicate },
   { name: "Remove the selected light, wall or post", key: "Delete", do: removeSelected },
   { name: "Record what is done by hand", key: "w", do: record },

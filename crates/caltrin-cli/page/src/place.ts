@@ -1,66 +1,50 @@
 // The lit place on a canvas: glTF's punctual lights, with shadows of walls and posts. What a lamp gives
 // each cell is kept as long as the lamp stays where it is, so that most frames only weigh and add.
 
-import type { Lamp, Light, Post, Solids, Space, Vec3, Wall } from "./book";
+import type { Eye, Post, Solids, Vec3, Wall } from "./book";
+import type { Hung } from "./hung";
+import { DEPTH, type Drawn, GROUND, type Placed, type Standing, type Surrounding, UPRIGHT, stands } from "./lamp";
+import { Painter } from "./painter";
+import { DOWN, type Camera, type Lens, boundsOf, cameraOf, dot, onPlane, slid, surfaceAt, wallDistance, wayOf } from "./lens";
 
-// What a plain factor of 1 is drawn as: cd of a lamp, lx of ambient and directional light.
-const FACTOR = 100;
-const FACTOR_LUX = 10;
-const NEAREST = 0.1;
 /** How many times a cell on the edge of a shadow is looked at along each side. */
 const FINE = 4;
-const DOWN = [Math.sin((25 * Math.PI) / 180), Math.cos((25 * Math.PI) / 180)];
-const EIGHTY = 1.609438;
+export const EIGHTY = 1.609438;
 const UNSEEN = 1 / 512;
 // How far around a lamp the picture reaches at the most, in meters.
 const POOL = 8;
 // What is drawn at 80% of white, in lx, is kept within these, so that a night stays a night.
 const DARKEST = 10;
 const BRIGHTEST = 300000;
-// What an upright surface gets of the ambient light.
-const UPRIGHT = 0.6;
 // What lies nearer than this to a surface, level, is the surface itself, in meters.
 const TOUCHING = 4e-3;
-const GROUND = [0.0045, 0.006, 0.0072];
+const encoded = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
 
 /** 8-bit sRGB of 1 - e^-x for x from 0 to 8, over each part of the ground's own light. */
 const TONES = GROUND.map((ground) => {
   const table = new Uint8Array(4097);
   for (let n = 0; n <= 4096; ++n) {
     const v = ground + (1 - ground) * (1 - Math.exp((-n / 4096) * 8));
-    const s = v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055;
-    table[n] = Math.round(255 * Math.min(1, Math.max(0, s)));
+    table[n] = Math.round(255 * Math.min(1, Math.max(0, encoded(v))));
   }
   return table;
 });
 
+/** The radius of a lamp as an eye sees it, in meters. */
+const LAMP = 0.09;
+
 type Numbers = ArrayLike<number>;
-const dot = (a: Numbers, b: Numbers) => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
+/** At the visual range a twentieth of the contrast is left. */
+const HIDDEN = Math.log(20);
+/** Where what is behind an eye is put. */
+const AWAY = -1e4;
+export type View = "above" | "front" | "eye";
 
-/** A lamp that stands somewhere. */
-export interface Standing {
-  at: Vec3;
-  base: Vec3;
-  aim: Vec3 | undefined;
-  cone: [number, number] | null;
-  candelas: number[];
-  inner: number;
-  outer: number;
-  falloff: number;
-  shadows: boolean;
-}
-
-/** What a lamp is in the place. */
-export type Placed = Partial<Standing> & { candelas: number[]; ambient?: number[]; sun?: Vec3; lux?: number[] };
-
-/** A lamp with its name, as it is drawn. */
-export interface Drawn {
-  key: string;
-  light: string;
-  index: number;
-  spark: boolean;
-  lamp: Placed;
-  name: string;
+/** What an eye sees besides surfaces: fog, with its visual range in meters and its color, and the color of the sky. */
+export interface Air {
+  range: number | null;
+  tint: Vec3;
+  sky: Vec3;
 }
 
 /** What a lamp gives the cells around it. */
@@ -70,82 +54,6 @@ interface Share {
   x1: number;
   y1: number;
   given: Float32Array;
-}
-
-const stands = (lamp: Placed): lamp is Standing & Placed => lamp.at !== undefined;
-
-/** A point or direction of the book's as meters with y up. */
-export function upright(space: Space, p: Numbers, unit: number): Vec3 {
-  const [x, y, z] = [p[0]!, p[1]!, p[2]!];
-  const q: Vec3 = space.up === "z" ? [x, z, -y] : [x, y, z];
-  return [q[0] * unit, q[1] * unit, q[2] * unit];
-}
-
-/** What a light's lamp is in the place, or null if it has no place there. */
-export function lampOf(light: Light, lamp: Lamp, space: Space): Placed | null {
-  const f = light.fields;
-  const get = (name: string) => {
-    const field = f[name];
-    return field === undefined ? undefined : lamp[field];
-  };
-  const number = (name: string) => get(name) as number | undefined;
-  const vector = (name: string) => get(name) as number[] | undefined;
-  const level = number("intensity") ?? 1;
-  const color = vector("color") ?? [1, 1, 1];
-  const factor = light.strength === "";
-  let scale;
-  if (factor) scale = light.kind === "ambient" || light.kind === "directional" ? FACTOR_LUX : FACTOR;
-  else {
-    scale = 1 / space.factor;
-    if (light.strength === "lm") {
-      const half = ((Math.min(180, Math.max(1, number("cone_outer") ?? 90)) / 2) * Math.PI) / 180;
-      if (light.kind === "spot") scale /= 2 * Math.PI * (1 - Math.cos(half));
-      else if (light.kind === "area" && f.aim !== undefined) scale /= Math.PI;
-      else scale /= 4 * Math.PI;
-    }
-  }
-  const candelas = color.map((v) => Math.max(0, v * level * scale));
-  const shadows = (get("shadows") as boolean | undefined) ?? true;
-  const direction = (name: string) => {
-    const value = vector(name);
-    return value && upright(space, value, 1);
-  };
-  if (light.kind === "ambient") return { ambient: candelas, candelas: [] };
-  if (light.kind === "directional") {
-    const [x, y, z] = direction("aim") ?? [0, -1, 0];
-    return { sun: [-x, -y, -z], lux: candelas, shadows, candelas: [] };
-  }
-  const position = vector("position");
-  if (!position) return null;
-  const at = upright(space, position, space.unit);
-  const base: Vec3 = [...at];
-  const offset = vector("offset");
-  if (offset) upright(space, offset, space.unit).forEach((v, n) => (at[n]! += v));
-  let cone: [number, number] | null = null;
-  if (light.kind === "spot") {
-    const cos = (full: number) => Math.cos(((full / 2) * Math.PI) / 180);
-    const inner = cos(number("cone_inner") ?? 0);
-    const outer = cos(number("cone_outer") ?? 90);
-    const scale = 1 / Math.max(0.001, inner - outer);
-    cone = [scale, -outer * scale];
-  }
-  const ahead: Vec3 = [0, 0, -1];
-  const aim = light.kind === "spot" ? (direction("aim") ?? ahead) : light.kind === "area" ? direction("aim") : undefined;
-  const meters = (name: string) => {
-    const length = number(name);
-    return length === undefined ? undefined : length * space.unit;
-  };
-  return {
-    at,
-    base,
-    aim,
-    cone,
-    candelas,
-    inner: Math.max(NEAREST, meters("reach_inner") ?? NEAREST),
-    outer: meters("reach_outer") ?? Infinity,
-    falloff: number("falloff") ?? 2,
-    shadows,
-  };
 }
 
 function wallBetween(wall: Wall, from: Vec3, way: Vec3): boolean {
@@ -181,33 +89,42 @@ function postBetween(post: Post, from: Vec3, way: Vec3): boolean {
   return Math.min(a, b) <= post.top && Math.max(a, b) >= post.at[1];
 }
 
-function wallDistance(wall: Wall, p: Vec3): number {
-  const bx = wall.to[0] - wall.from[0];
-  const bz = wall.to[2] - wall.from[2];
-  const px = p[0] - wall.from[0];
-  const pz = p[2] - wall.from[2];
-  const length = bx * bx + bz * bz;
-  const along = length > 0 ? Math.min(1, Math.max(0, (px * bx + pz * bz) / length)) : 0;
-  return Math.hypot(px - along * bx, pz - along * bz);
-}
-
 export class Place {
-  view: "above" | "front" = "above";
+  view: View = "above";
+  /** The eye that is looked through, in the view of that name. */
+  eye: Eye | null = null;
+  hung: Hung[] = [];
+  air: Air = { range: null, tint: [1, 1, 1], sky: [0, 0, 0] };
+  lens: Lens = { kind: "above" };
   exposure = 0;
   solids: Solids = { walls: [], posts: [] };
   box: { lo: Vec3; hi: Vec3 } | null = null;
-  window: { left: number; top: number; wide: number; tall: number; back: number; front: number } | null = null;
+  window: { left: number; top: number; wide: number; tall: number } | null = null;
   private context: CanvasRenderingContext2D;
   private small = document.createElement("canvas");
   private cells: CanvasRenderingContext2D;
   private kept = new Map<string, { lamp: Standing; share: Share; seen: number }>();
   private turn = 0;
   private cell = 1;
+  /** Draws what an eye sees; null where the browser cannot, undefined before it is needed. */
+  private painter: Painter | null | undefined;
+  /** What the painter was made ready for. */
+  private painted = "";
+  private slowness = 0;
+  private settling = 0;
+  /** Whether every pixel of what an eye sees is drawn, however long that takes. */
+  full = true;
+  /** The part of the canvas's width and height that the painter draws. */
+  private finer = 1;
   private image = new ImageData(1, 1);
   private light = new Float32Array(3);
   private at = new Float32Array(3);
   private faces = new Float32Array(3);
   private seen = new Uint8Array(1);
+  private paints = new Float32Array(3);
+  private flat = new Uint8Array(1);
+  /** How far away each cell is from the eye; through how much fog the sky is seen. */
+  private away = new Float32Array(1);
 
   constructor(readonly canvas: HTMLCanvasElement) {
     this.context = canvas.getContext("2d", { alpha: false })!;
@@ -215,9 +132,13 @@ export class Place {
   }
 
   /** Takes a new book; lamps are those of one moment, to frame the place. */
-  frame(solids: Solids, lamps: Placed[]) {
-    const before = JSON.stringify([this.solids, this.box]);
+  frame(solids: Solids, lamps: Placed[], hung: Hung[], eyes: Eye[]) {
+    const state = () => JSON.stringify([this.solids, this.box, this.view === "eye" && this.eye, this.hung]);
+    const before = this.box && state();
     this.solids = solids;
+    this.hung = hung;
+    this.eye = eyes.find(({ name }) => name === this.eye?.name) ?? null;
+    if (!this.eye && this.view === "eye") this.view = "above";
     const lo: Vec3 = [Infinity, Infinity, Infinity];
     const hi: Vec3 = [-Infinity, -Infinity, -Infinity];
     const take = (p: Numbers, around: number) => {
@@ -245,10 +166,14 @@ export class Place {
       take(post.at, 1 + post.radius);
       take([post.at[0], post.top, post.at[2]], 1);
     }
+    for (const one of hung) {
+      take(one.corner, 0);
+      take(one.foot, 0);
+    }
     if (lo[0] > hi[0]) for (let n = 0; n < 3; ++n) [lo[n], hi[n]] = [-5, 5];
     this.box = { lo, hi };
     // What is where it was needs no new shadows.
-    if (JSON.stringify([this.solids, this.box]) === before) return;
+    if (state() === before) return;
     this.exposure = 0;
     this.resize();
   }
@@ -280,12 +205,21 @@ export class Place {
     const shape = Math.max(0.2, this.canvas.clientHeight / Math.max(1, this.canvas.clientWidth));
     this.canvas.width = Math.max(1, Math.round(this.canvas.clientWidth * ratio));
     this.canvas.height = Math.max(1, Math.round(this.canvas.clientHeight * ratio));
-    const low = -hi[2] * DOWN[0]!;
-    const tall = this.view === "above" ? hi[2] - lo[2] : hi[1] * DOWN[1]! - lo[2] * DOWN[0]! - low;
-    const wide = Math.max(hi[0] - lo[0], tall / shape);
-    const seen = wide * shape;
-    const top = this.view === "above" ? (lo[2] + hi[2]) / 2 - seen / 2 : low + seen / 2 + tall / 2;
-    this.window = { left: (lo[0] + hi[0]) / 2 - wide / 2, top, wide, tall: seen, back: lo[2], front: hi[2] };
+    if (this.view === "eye" && this.eye) {
+      const eye = cameraOf(this.eye);
+      this.lens = { kind: "eye", eye };
+      const wide = 2 * eye.half;
+      this.window = { left: -eye.half, top: (wide * shape) / 2, wide, tall: wide * shape };
+    } else {
+      const front = this.view === "front";
+      this.lens = front ? { kind: "front", back: lo[2], front: hi[2] } : { kind: "above" };
+      const low = -hi[2] * DOWN[0];
+      const tall = front ? hi[1] * DOWN[1] - lo[2] * DOWN[0] - low : hi[2] - lo[2];
+      const wide = Math.max(hi[0] - lo[0], tall / shape);
+      const seen = wide * shape;
+      const top = front ? low + seen / 2 + tall / 2 : seen / 2 - (lo[2] + hi[2]) / 2;
+      this.window = { left: (lo[0] + hi[0]) / 2 - wide / 2, top, wide, tall: seen };
+    }
     // Cells of about three pixels, at most 40,000 of them.
     let w = Math.min(360, Math.ceil(this.canvas.clientWidth / 3));
     while (w * w * shape > 40000) w = Math.floor(w * 0.9);
@@ -302,57 +236,30 @@ export class Place {
   private look() {
     if (!this.window) return;
     const { width: w, height: h } = this.small;
-    const { left, top, wide, back, front } = this.window;
+    const { left, top, wide } = this.window;
     const cell = wide / w;
     this.cell = cell;
     this.at = new Float32Array(w * h * 3);
     this.faces = new Float32Array(w * h * 3);
+    this.paints = new Float32Array(w * h * 3).fill(1);
     this.seen = new Uint8Array(w * h);
-    const set = (n: number, p: Vec3, f: Vec3) => {
-      this.seen[n] = 1;
-      for (let k = 0; k < 3; ++k) {
-        this.at[n * 3 + k] = p[k]!;
-        this.faces[n * 3 + k] = f[k]!;
-      }
-    };
+    this.flat = new Uint8Array(w * h);
+    this.away = new Float32Array(w * h);
+    const { lens } = this;
     for (let n = 0; n < w * h; ++n) {
       const x = left + ((n % w) + 0.5) * cell;
-      const down = (Math.floor(n / w) + 0.5) * cell;
-      if (this.view === "above") {
-        set(n, [x, 0, top + down], [0, 1, 0]);
-        continue;
+      const y = top - (Math.floor(n / w) + 0.5) * cell;
+      const surface = surfaceAt(lens, this.solids, this.hung, x, y);
+      if (lens.kind === "eye") {
+        const way = wayOf(lens.eye, x, y);
+        this.away[n] = surface ? Math.hypot(...[0, 1, 2].map((k) => surface.at[k]! - lens.eye.at[k]!)) : DEPTH / Math.max(1e-3, way[1] / Math.hypot(...way));
       }
-      const up = top - down;
-      const ground = -up / DOWN[0]!;
-      let nearest = -Infinity;
-      if (ground >= back && ground <= front) {
-        nearest = ground;
-        set(n, [x, 0, ground], [0, 1, 0]);
-      }
-      const height = (z: number) => (up + z * DOWN[0]!) / DOWN[1]!;
-      for (const wall of this.solids.walls) {
-        const run = wall.to[0] - wall.from[0];
-        const rise = wall.to[2] - wall.from[2];
-        if (Math.abs(run) < 1e-3) continue;
-        const u = (x - wall.from[0]) / run;
-        const z = wall.from[2] + u * rise;
-        const y = height(z);
-        const foot = wall.from[1] + u * (wall.to[1] - wall.from[1]);
-        if (u < 0 || u > 1 || y < foot || y > wall.top || z <= nearest) continue;
-        const length = Math.hypot(run, rise) * Math.sign(run);
-        nearest = z;
-        set(n, [x, y, z + 0.01], [-rise / length, 0, run / length]);
-      }
-      for (const post of this.solids.posts) {
-        const aside = (x - post.at[0]) / post.radius;
-        if (Math.abs(aside) >= 1) continue;
-        const out = Math.sqrt(1 - aside * aside);
-        const z = post.at[2] + out * post.radius;
-        const y = height(z);
-        if (z <= nearest || y < post.at[1] || y > post.top) continue;
-        nearest = z;
-        set(n, [x, y, z + 0.01], [aside, 0, out]);
-      }
+      if (!surface) continue;
+      this.seen[n] = 1;
+      this.flat[n] = surface.flat ? 1 : 0;
+      this.at.set(surface.at, n * 3);
+      this.faces.set(surface.faces, n * 3);
+      this.paints.set(surface.paint, n * 3);
     }
   }
 
@@ -360,19 +267,39 @@ export class Place {
   project(p: Numbers): [number, number] {
     const { left, top, wide } = this.window!;
     const scale = this.canvas.width / wide;
-    const down = this.view === "above" ? p[2]! - top : top - (p[1]! * DOWN[1]! - p[2]! * DOWN[0]!);
-    return [(p[0]! - left) * scale, down * scale];
+    const on = onPlane(this.lens, p);
+    return on ? [(on[0] - left) * scale, (top - on[1]) * scale] : [AWAY, AWAY];
   }
 
-  /** How many meters a pixel of the page is wide. */
-  scale(): number {
-    return (this.window?.wide ?? 1) / Math.max(1, this.canvas.clientWidth);
+  /** How many meters a pixel of the page is wide, for an eye at the distance of a point. */
+  scale(at?: Vec3): number {
+    const plane = (this.window?.wide ?? 1) / Math.max(1, this.canvas.clientWidth);
+    if (this.lens.kind !== "eye") return plane;
+    const { eye } = this.lens;
+    return at ? plane * Math.max(0.1, dot([0, 1, 2].map((n) => at[n]! - eye.at[n]!), eye.ahead)) : plane;
   }
 
-  /** A movement on the page, in pixels, as one in the place, in meters: from above along the ground, from the front upright. */
-  meters(dx: number, dy: number): Vec3 {
-    const scale = this.scale();
-    return this.view === "above" ? [dx * scale, 0, dy * scale] : [dx * scale, (-dy * scale) / DOWN[1]!, 0];
+  /**
+   * A movement on the page, in pixels, as one in the place, in meters: from above along the ground, from the front upright,
+   * through an eye across its picture at the distance of a point.
+   */
+  meters(dx: number, dy: number, at?: Vec3): Vec3 {
+    const scale = this.scale(at);
+    if (this.lens.kind === "eye") {
+      const { right, up } = this.lens.eye;
+      return [0, 1, 2].map((n) => (dx * right[n]! - dy * up[n]!) * scale) as Vec3;
+    }
+    return this.view === "above" ? [dx * scale, 0, dy * scale] : [dx * scale, (-dy * scale) / DOWN[1], 0];
+  }
+
+  /** The point of the place in which a click into the picture puts something: on the ground, or upright in the middle. */
+  pointAt(x: number, y: number): Vec3 | null {
+    const { left, top, wide } = this.window!;
+    const scale = wide / Math.max(1, this.canvas.clientWidth);
+    const [px, py] = [left + x * scale, top - y * scale];
+    if (this.lens.kind === "above") return [px, 0, -py];
+    if (this.lens.kind === "front") return [px, Math.max(0.1, py), 0];
+    return surfaceAt(this.lens, this.solids, [], px, py)?.at ?? null;
   }
 
   /** What a lamp gives the cells around it. */
@@ -385,12 +312,11 @@ export class Place {
     const fades = Math.max(far, lamp.inner);
     const reach = Math.min(lamp.outer, fades);
     const clamp = (v: number, n: number) => Math.min(n, Math.max(0, Math.floor(v)));
-    const across = lamp.at[0] - left;
-    const deep = this.view === "above" ? lamp.at[2] - top : top - (lamp.at[1] * DOWN[1]! - lamp.at[2] * DOWN[0]!);
-    const x0 = clamp((across - reach) / cell, w);
-    const x1 = clamp((across + reach) / cell + 1, w);
-    const y0 = clamp((deep - reach) / cell, h);
-    const y1 = clamp((deep + reach) / cell + 1, h);
+    const [low, high, foot, head] = boundsOf(this.lens, lamp.at, reach) ?? [0, 0, 0, 0];
+    const x0 = clamp((low - left) / cell, w);
+    const x1 = clamp((high - left) / cell + 1, w);
+    const y0 = clamp((top - head) / cell, h);
+    const y1 = clamp((top - foot) / cell + 1, h);
     const wide = Math.max(0, x1 - x0);
     const given = new Float32Array(wide * Math.max(0, y1 - y0));
     const walls = lamp.shadows ? this.solids.walls.filter((wall) => wallDistance(wall, lamp.at) < lamp.outer) : [];
@@ -421,7 +347,7 @@ export class Place {
         const squared = dot(way, way);
         if (squared >= lamp.outer * lamp.outer || squared < 1e-12) continue;
         const distance = Math.sqrt(squared);
-        const faced = dot(faces, way) / distance;
+        const faced = this.flat[n] ? 1 : dot(faces, way) / distance;
         if (faced <= 0) continue;
         const away = squared / (lamp.outer * lamp.outer);
         const near = Math.max(distance, lamp.inner);
@@ -484,14 +410,8 @@ export class Place {
 
   /** The place of the surface of a cell so far to the right and down in the picture. */
   private near(cell: number, right: number, down: number, to: Vec3) {
-    for (let k = 0; k < 3; ++k) to[k] = this.at[cell + k]!;
-    to[0] += right;
-    if (this.view === "above") to[2] += down;
-    else if (this.faces[cell + 1]! > 0.5) to[2] += down / DOWN[0]!;
-    else {
-      to[1] -= down / DOWN[1]!;
-      to[2] -= (right * this.faces[cell]!) / Math.max(this.faces[cell + 2]!, 0.05);
-    }
+    const three = (from: Float32Array): Vec3 => [from[cell]!, from[cell + 1]!, from[cell + 2]!];
+    slid(this.lens, three(this.at), three(this.faces), right, down, to);
   }
 
   /** What the lamp gave when it was last where it is. Lamps that move are worked out again, as many in a frame
@@ -521,21 +441,18 @@ export class Place {
   /** Draws lamps as they are now: a list of `{ key, lamp, name }`. */
   draw(lamps: Drawn[], names: boolean) {
     if (!this.window) return;
+    // The exposure is fitted to the coarse picture.
+    if (this.lens.kind === "eye" && this.exposure > 0 && this.through(this.lens.eye, lamps)) return this.marks(lamps, names);
     const { width: w, height: h } = this.small;
     const light = this.light;
     light.fill(0);
-    const ambient: Vec3 = [0, 0, 0];
-    const suns: { sun: Vec3; lux: number[]; shadows: boolean }[] = [];
-    for (const { lamp } of lamps) {
-      if (lamp.ambient) lamp.ambient.forEach((v, n) => (ambient[n]! += v));
-      if (lamp.sun) suns.push({ sun: lamp.sun, lux: lamp.lux ?? [], shadows: lamp.shadows ?? true });
-    }
+    const around = this.surrounding(lamps);
     for (let n = 0; n < w * h; ++n) {
       if (!this.seen[n]) continue;
-      const open = UPRIGHT + (1 - UPRIGHT) * Math.max(0, this.faces[n * 3 + 1]!);
-      for (let k = 0; k < 3; ++k) light[n * 3 + k] = ambient[k]! * open;
+      const open = this.flat[n] ? 1 : UPRIGHT + (1 - UPRIGHT) * Math.max(0, this.faces[n * 3 + 1]!);
+      for (let k = 0; k < 3; ++k) light[n * 3 + k] = around.ambient[k]! * open;
     }
-    for (const sun of suns) this.shine(sun);
+    for (const sun of around.suns) this.shine(sun);
     const moving = { until: performance.now() + 4 };
     // Another lamp is the first in each frame, so that all have their turn.
     this.turn = (this.turn + 7) % Math.max(1, lamps.length);
@@ -558,9 +475,89 @@ export class Place {
         }
       }
     }
+    for (let n = 0; n < light.length; ++n) light[n]! *= this.paints[n]!;
     if (this.exposure === 0) this.fit();
+    if (this.lens.kind === "eye") this.fog(around);
     this.paint();
     this.marks(lamps, names);
+  }
+
+  /** Draws what an eye sees with the painter; false where there is none. */
+  private through(eye: Camera, lamps: Drawn[]): boolean {
+    if (this.painter === undefined) {
+      this.painter = Painter.make();
+      // Where a program draws, a third of the pixels are enough.
+      this.finer = this.painter?.slow ? 0.6 : 1;
+      this.full = !this.painter?.slow;
+    }
+    if (!this.painter) return false;
+    const { width, height } = this.canvas;
+    const most = Math.sqrt(Math.min(1, Painter.pixels(lamps.length) / (width * height)));
+    const scale = this.full ? most : Math.min(most, this.finer);
+    this.painter.full = this.full;
+    const size: [number, number] = [Math.max(1, Math.round(width * scale)), Math.max(1, Math.round(height * scale))];
+    const state = JSON.stringify([eye, this.window, size, this.solids, this.hung]);
+    if (state !== this.painted) {
+      this.painter.look(eye, this.window!, size, this.solids, this.hung);
+      this.painted = state;
+      this.settling = 20;
+    }
+    this.painter.draw(lamps, this.surrounding(lamps), this.exposure, this.beyond());
+    this.context.imageSmoothingEnabled = true;
+    this.context.drawImage(this.painter.canvas, 0, 0, width, height);
+    return true;
+  }
+
+  /** How many pixels the painter draws. */
+  size(): [number, number] | null {
+    return this.painter ? [this.painter.canvas.width, this.painter.canvas.height] : null;
+  }
+
+  /** Takes the time between frames: a picture that comes too slowly is drawn with fewer pixels. */
+  paced(seconds: number) {
+    if (this.lens.kind !== "eye" || !this.painter || this.full) return;
+    // The first pictures work out all lamps.
+    if (this.settling > 0) {
+      this.settling -= 1;
+      this.slowness = 1 / 40;
+      return;
+    }
+    this.slowness = 0.9 * this.slowness + 0.1 * Math.min(0.2, seconds);
+    if (this.slowness > 1 / 28 && this.finer > 0.25) {
+      this.finer *= 0.8;
+      this.slowness = 1 / 40;
+    }
+  }
+
+  /** The light that comes from no lamp. */
+  private surrounding(lamps: Drawn[]): Surrounding {
+    const ambient: Vec3 = [0, 0, 0];
+    const suns: Surrounding["suns"] = [];
+    for (const { lamp } of lamps) {
+      if (lamp.ambient) lamp.ambient.forEach((v, n) => (ambient[n]! += v));
+      if (lamp.sun) suns.push({ sun: lamp.sun, lux: lamp.lux ?? [], shadows: lamp.shadows ?? true });
+    }
+    // Lit from all sides, fog is as bright as a white surface; by a sun, a quarter of that.
+    const haze = ambient.map((v, n) => (v + suns.reduce((sum, { lux }) => sum + lux[n]! / 4, 0)) * this.air.tint[n]!) as Vec3;
+    const density = this.air.range === null ? 0 : HIDDEN / Math.max(0.1, this.air.range);
+    return { ambient, suns, density, haze };
+  }
+
+  /** The light that is shown as the color of the sky. */
+  private beyond(): Vec3 {
+    return this.air.sky.map((v, n) => -Math.log(1 - Math.min(0.995, Math.max(0, (v - GROUND[n]!) / (1 - GROUND[n]!)))) / this.exposure) as Vec3;
+  }
+
+  /** Takes and adds what the air between the eye and the surfaces does. */
+  private fog({ density, haze }: Surrounding) {
+    const sky = this.beyond();
+    for (let n = 0; n < this.seen.length; ++n) {
+      const through = density > 0 ? Math.exp(-density * this.away[n]!) : 1;
+      for (let k = 0; k < 3; ++k) {
+        const own = this.seen[n] ? this.light[n * 3 + k]! : sky[k]!;
+        this.light[n * 3 + k] = own * through + haze[k]! * (1 - through);
+      }
+    }
   }
 
   private shine(sun: { sun: Vec3; lux: number[]; shadows: boolean }) {
@@ -576,7 +573,7 @@ export class Place {
       );
     for (let n = 0; n < w * h; ++n) {
       if (!this.seen[n]) continue;
-      const faced = dot(this.faces.subarray(n * 3, n * 3 + 3), sun.sun);
+      const faced = this.flat[n] ? 1 : dot(this.faces.subarray(n * 3, n * 3 + 3), sun.sun);
       if (faced <= 0) continue;
       given[n] = faced;
       const from: Vec3 = [this.at[n * 3]!, this.at[n * 3 + 1]!, this.at[n * 3 + 2]!];
@@ -622,10 +619,40 @@ export class Place {
     context.drawImage(this.small, 0, 0, this.canvas.width, this.canvas.height);
   }
 
+  /** The lamps that an eye sees, as bright discs. */
+  private shining(lamps: Drawn[], eye: Vec3) {
+    const { context } = this;
+    const { density } = this.surrounding(lamps);
+    for (const { lamp } of lamps) {
+      if (!stands(lamp)) continue;
+      const [x, y] = this.project(lamp.at);
+      const way: Vec3 = [eye[0] - lamp.at[0], eye[1] - lamp.at[1], eye[2] - lamp.at[2]];
+      const away = Math.hypot(...way);
+      const most = Math.max(...lamp.candelas);
+      const level = (1 - Math.exp(-most * this.exposure * 0.08)) * Math.exp(-density * away);
+      if (x === AWAY || level < 0.03 || this.hidden(lamp.at, way)) continue;
+      const radius = Math.min(this.canvas.width / 80, Math.max(1.2, (LAMP * this.canvas.width) / (this.window!.wide * away)));
+      const color = lamp.candelas.map((v) => Math.round(255 * encoded(v / most)));
+      for (const [size, alpha] of [[2.2, level / 5], [1, level]] as const) {
+        context.beginPath();
+        context.arc(x, y, radius * size, 0, 7);
+        context.fillStyle = `rgba(${color}, ${alpha})`;
+        context.fill();
+      }
+    }
+  }
+
+  private hidden(at: Vec3, way: Vec3): boolean {
+    const { walls, posts } = this.solids;
+    const beside = (post: Post) => Math.hypot(post.at[0] - at[0], post.at[2] - at[2]) > post.radius || at[1] > post.top;
+    return walls.some((wall) => wallBetween(wall, at, way)) || posts.some((post) => beside(post) && postBetween(post, at, way));
+  }
+
   private marks(lamps: Drawn[], names: boolean) {
     const { context } = this;
     const ratio = window.devicePixelRatio || 1;
     context.lineWidth = ratio * 2;
+    if (this.lens.kind === "eye") return this.shining(lamps, this.lens.eye.at);
     context.strokeStyle = "#ece6d870";
     context.fillStyle = "#ece6d870";
     for (const wall of this.solids.walls) {

@@ -9,7 +9,8 @@ import { followed, freeName, looped, switched } from "../src/feeds";
 import { forward, kept } from "../src/fit";
 import { neighbors, seeds, stocked, varied } from "../src/gallery";
 import { lineAt } from "../src/grip";
-import { anglesOf, apart, axisOf, toBook } from "../src/handles";
+import { anglesOf, apart, axisOf } from "../src/handles";
+import { toBook } from "../src/lamp";
 import { differing } from "../src/history";
 import { named } from "../src/knobs";
 import { literalIn, turnedBy } from "../src/literal";
@@ -22,7 +23,7 @@ import { asRead, indexed, rehearsalText, takeOf, tidied, valueText } from "../sr
 import { movedCurve, movedInputs, movement } from "../src/takes";
 import { expectation } from "../src/sheet";
 import { type Tap, momentsOf, pulsesOf, rhythmOf, timesOf } from "../src/taps";
-import type { Standing } from "../src/place";
+import type { Standing } from "../src/lamp";
 
 /** Numbers that are the same in each run. */
 function* numbers(seed: number): Generator<number> {

@@ -4,11 +4,12 @@ use caltrin::check::Finding;
 use caltrin::core::ValidatedProgram;
 use caltrin::core::kind::{Kind, Photometry};
 use caltrin::core::program::{
-    CHANNELS, Constant, Deed, Field, Form, Given, InputId, LaneValue, LightId, LightKind, Program,
-    Size, Up,
+    CHANNELS, Constant, Deed, Eye, Field, Form, Given, InputId, LaneValue, LightId, LightKind,
+    OutputValue, Program, Size, Up,
 };
 use caltrin::export::{Plan, js};
 use serde_json::{Value, json};
+use std::path::Path;
 
 /// Lights, inputs and what is solid, with the names that the exported module has for them.
 pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> Value {
@@ -158,8 +159,11 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
             }
         }
     }
+    let names: Vec<&js::LightBinding> = bindings.lights.iter().collect();
+    let eyes: Vec<Value> = program.eyes().iter().map(|eye| eye_of(program, eye, &names)).collect();
     let space = program.space();
     json!({
+        "eyes": eyes,
         "name": program.name(),
         "seed": program.seed().0,
         "space": {
@@ -177,6 +181,52 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
         "clock": clock,
         "solids": { "walls": walls, "posts": posts },
     })
+}
+
+/// An eye, with where the exported module has what it sees.
+fn eye_of(program: &Program, eye: &Eye, names: &[&js::LightBinding]) -> Value {
+    let value = |value: OutputValue| {
+        let light = program.light(value.output);
+        let n = program.lights().position(|(id, _)| id == value.output);
+        let names = n.and_then(|n| names.get(n));
+        let drive = light.drives.iter().find(|drive| drive.field == value.field);
+        let own = light.field_name(value.field);
+        let field = names.and_then(|names| names.fields.iter().find(|(known, _)| known == own));
+        json!({
+            "read": names.map(|names| names.read.as_str()),
+            "field": field.map(|(_, field)| field.as_str()),
+            "length": drive.is_some_and(|drive| drive.kind == Kind::Length),
+        })
+    };
+    json!({
+        "name": eye.name,
+        "at": eye.at,
+        "toward": eye.toward,
+        "field": eye.field,
+        "fog": eye.fog.map(|fog| json!({ "range": value(fog.range), "color": fog.color.map(value) })),
+        "sky": eye.sky.map(value),
+    })
+}
+
+/// The backdrops, with a number that changes with their files.
+pub fn backdrops(program: &Program, folder: &Path) -> Value {
+    let each = program.backdrops().iter().map(|backdrop| {
+        let [corner, across, down] = backdrop.edges();
+        let changed =
+            std::fs::metadata(folder.join(&backdrop.file)).and_then(|data| data.modified()).ok();
+        let since = changed.and_then(|at| at.duration_since(std::time::UNIX_EPOCH).ok());
+        json!({
+            "picture": backdrop.file,
+            "corner": corner,
+            "across": across,
+            "down": down,
+            "lies": backdrop.lies(),
+            "from": backdrop.from,
+            "to": backdrop.to,
+            "stamp": since.map_or(0, |since| since.as_millis() as u64),
+        })
+    });
+    Value::Array(each.collect())
 }
 
 /// How many values of a curve are drawn.

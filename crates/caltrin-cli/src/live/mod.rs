@@ -26,9 +26,10 @@ use axum::middleware::{self, Next};
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{Html, IntoResponse, Response};
 use axum::routing::{MethodRouter, get};
+use caltrin::core::program::Backdrop;
 use caltrin::export::{Plan, Target, js};
 use caltrin::sound::Memory;
-use caltrin::{Opened, Opening, files};
+use caltrin::{Opened, Opening, files, pictures};
 use serde_json::{Value, json};
 use tokio::sync::watch;
 use tokio_stream::wrappers::WatchStream;
@@ -108,6 +109,7 @@ struct Good {
     /// The folder that its sounds lie in, and their names there, in their order.
     folder: PathBuf,
     sounds: Vec<String>,
+    backdrops: Vec<Backdrop>,
 }
 
 /// What is kept is whole at any moment.
@@ -264,8 +266,10 @@ impl Live {
             };
             about["shapes"] = about::shapes(checked.program());
             about["bands"] = sounds::bands(checked.program(), &plan);
+            about["backdrops"] = about::backdrops(checked.program(), self.folder());
             let sounds = checked.program().sounds().iter().map(|sound| sound.file.clone());
-            (js::JavaScript.print(&plan), about, sounds.collect())
+            let backdrops = checked.program().backdrops().to_vec();
+            (js::JavaScript.print(&plan), about, sounds.collect(), backdrops)
         });
         let files = hands::files_of(opened, &self.inner.book);
         let texts = opened.sources.iter().map(|source| Arc::<str>::from(source.text.as_str()));
@@ -286,9 +290,9 @@ impl Live {
             shown.errors = opened.errors();
             shown.sources = sources;
             shown.parts = parts;
-            if let Some((module, about, sounds)) = good {
+            if let Some((module, about, sounds, backdrops)) = good {
                 let (version, folder) = (shown.version, self.folder().to_owned());
-                shown.good = Some(Good { version, module, about, folder, sounds });
+                shown.good = Some(Good { version, module, about, folder, sounds, backdrops });
             }
             shown.version
         };
@@ -363,6 +367,7 @@ impl Live {
             "curves": shown.parts.curves,
             "sequences": shown.parts.sequences,
             "scripts": shown.parts.rehearsals,
+            "hangings": shown.parts.backdrops,
             "history": listed.collect::<Vec<_>>(),
             "undo": can[0],
             "redo": can[1],
@@ -388,6 +393,13 @@ impl Live {
         let good = shown.good.as_ref()?;
         let name = good.sounds.get(n).filter(|name| !name.is_empty())?;
         Some((good.folder.clone(), name.clone()))
+    }
+
+    /// The folder of the last good book, and one of its backdrops.
+    fn backdrop(&self, n: usize) -> Option<(PathBuf, Backdrop)> {
+        let shown = self.shown();
+        let good = shown.good.as_ref()?;
+        Some((good.folder.clone(), good.backdrops.get(n)?.clone()))
     }
 
     fn events(&self) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
@@ -442,6 +454,7 @@ pub fn router(live: Live, port: u16) -> Router {
         .route("/bold.woff2", file("font/woff2", bold))
         .route("/book.mjs", get(module))
         .route("/sound/{n}", get(sound))
+        .route("/picture/{n}", get(picture))
         .route("/state.json", get(state))
         .route("/events", get(events))
         .route("/language", get(language::open))
@@ -529,6 +542,19 @@ async fn sound(State(live): State<Live>, UrlPath(n): UrlPath<usize>) -> Response
             _ => (StatusCode::NOT_FOUND, "the sound cannot be read any more").into_response(),
         },
         None => (StatusCode::NOT_FOUND, "there is no such sound").into_response(),
+    }
+}
+
+async fn picture(State(live): State<Live>, UrlPath(n): UrlPath<usize>) -> Response {
+    let Some((folder, backdrop)) = live.backdrop(n) else {
+        return (StatusCode::NOT_FOUND, "there is no such picture").into_response();
+    };
+    match tokio::task::spawn_blocking(move || pictures::bytes(&folder, &backdrop)).await {
+        Ok(Ok((bytes, kind))) => {
+            ([(header::CONTENT_TYPE, kind.media_type())], bytes).into_response()
+        }
+        Ok(Err(why)) => (StatusCode::NOT_FOUND, why).into_response(),
+        Err(_) => (StatusCode::INTERNAL_SERVER_ERROR, "the server failed").into_response(),
     }
 }
 

@@ -205,6 +205,7 @@ pub struct TextParts {
     pub curves: Vec<Value>,
     pub sequences: Vec<Value>,
     pub rehearsals: Vec<Value>,
+    pub backdrops: Vec<Value>,
 }
 
 impl TextParts {
@@ -214,22 +215,30 @@ impl TextParts {
         self.curves.extend(curves(file, text, &editor));
         self.sequences.extend(scripts(file, &editor.sequences()));
         self.rehearsals.extend(scripts(file, &editor.rehearsals()));
+        self.backdrops.extend(editor.backdrops().iter().map(|backdrop| {
+            let points = backdrop.points.iter().map(|point| written(text, point));
+            let at = [backdrop.range.start, backdrop.range.end];
+            json!({ "file": file, "picture": backdrop.picture, "at": at, "points": points.collect::<Vec<_>>() })
+        }));
     }
+}
+
+/// A value with its bytes.
+fn written(text: &str, StopValue { range, value }: &StopValue) -> Value {
+    json!({
+        "at": [range.start, range.end],
+        "text": text[range.clone()],
+        "kind": value.map(|(_, of)| kind(of)),
+        "base": value.map(|(_, of)| of.unit()),
+        "value": value.map(|(value, _)| constant(value)),
+    })
 }
 
 /// The curves of a text as they are written.
 fn curves(file: &str, text: &str, editor: &Editor) -> Vec<Value> {
     let each = editor.curves().into_iter().map(|curve| {
         let stops = curve.stops.iter().map(|stop| {
-            let values = stop.values.iter().map(|StopValue { range, value }| {
-                json!({
-                    "at": [range.start, range.end],
-                    "text": text[range.clone()],
-                    "kind": value.map(|(_, of)| kind(of)),
-                    "base": value.map(|(_, of)| of.unit()),
-                    "value": value.map(|(value, _)| constant(value)),
-                })
-            });
+            let values = stop.values.iter().map(|value| written(text, value));
             json!({
                 "at": [stop.range.start, stop.range.end],
                 "position": stop.position,

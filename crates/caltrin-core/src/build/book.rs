@@ -8,11 +8,12 @@ use std::rc::Rc;
 use crate::color::Rgb;
 use crate::curve::Easing;
 use crate::program::{
-    BehaviorId, CHANNELS, Channel, Constant, Domain, ExprId, Form, Program, Size, Space, Subject,
+    Backdrop, BehaviorId, CHANNELS, Channel, Constant, Domain, ExprId, Eye, Fog, Form, Program,
+    Size, Space, Subject,
 };
 use crate::program_builder::spark::Sparking;
 use crate::program_builder::{Array, Owner, ProgramBuilder, Track};
-use crate::quantity::{Meters, Place, Seconds, Seed};
+use crate::quantity::{Degrees, Meters, Place, Seconds, Seed};
 use crate::semantic_error::SemanticError;
 use crate::validated::{Problem, ValidatedProgram};
 use rustc_hash::FxHashMap;
@@ -23,6 +24,25 @@ use super::lower::{Lowering, lower_all, lower_input, nothing};
 use super::scene::Pool;
 use super::script::Scripted;
 use super::{Behavior, Curve, Node, Ramp, Recipe, Tree, Value, make};
+
+/// A viewpoint of [`Book::eye`].
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Viewpoint<'a> {
+    /// Its name.
+    pub name: &'a str,
+    /// Where it is.
+    pub at: [f64; 3],
+    /// A point that it looks at.
+    pub toward: [f64; 3],
+    /// The angle between the left and the right edge of its picture, 5 to 150 degrees.
+    pub field: Degrees,
+    /// The output that gives the visual range in fog, or a number of which 1 is 50 m.
+    pub fog: Option<&'a str>,
+    /// The output that gives the color of fog.
+    pub fog_color: Option<&'a str>,
+    /// The output that gives the color of the sky.
+    pub sky: Option<&'a str>,
+}
 
 /// An error in what the builder was given.
 #[derive(Clone, Debug, PartialEq)]
@@ -167,6 +187,44 @@ impl Book {
     /// Adds a round post, in meters, for drawings of the place.
     pub fn post(&mut self, name: &str, at: [f64; 3], radius: Meters, height: Meters) {
         self.solid(name, Form::Post { at, radius: radius.0, height: height.0 });
+    }
+
+    /// Adds a viewpoint, in meters, for drawings of the place. Its outputs are those that were added before.
+    pub fn eye(&mut self, eye: Viewpoint<'_>) {
+        let mut missing = None;
+        let mut output = |path: &str| {
+            let found = self.builder.output_value(path);
+            if found.is_none() {
+                missing = Some(path.to_owned());
+            }
+            found
+        };
+        let color = eye.fog_color.and_then(&mut output);
+        let fog = eye.fog.and_then(&mut output).map(|range| Fog { range, color });
+        let sky = eye.sky.and_then(&mut output);
+        let made = match missing {
+            Some(path) => Err(SemanticError::NoOutput(path)),
+            None => self.builder.add_eye(Eye {
+                name: eye.name.to_owned(),
+                at: eye.at,
+                toward: eye.toward,
+                field: eye.field.0,
+                fog,
+                sky,
+            }),
+        };
+        if let Err(error) = made {
+            self.refuse(&format!("eye `{}`", eye.name), error);
+        }
+    }
+
+    /// Adds a picture in the place, in meters, for drawings of it: `file` in the folder of the book, between two
+    /// opposite corners.
+    pub fn backdrop(&mut self, file: &str, from: [f64; 3], to: [f64; 3]) {
+        if let Err(error) = self.builder.add_backdrop(Backdrop { file: file.to_owned(), from, to })
+        {
+            self.refuse(&format!("backdrop `{file}`"), error);
+        }
     }
 
     pub(super) fn solid(&mut self, name: &str, form: Form) {

@@ -44,7 +44,7 @@ use crate::program_builder::sound::Asked;
 use crate::pure::Pure;
 use crate::quantity::{Degrees, Hertz, Kelvin, Seconds};
 
-pub use book::{Book, Refusal};
+pub use book::{Book, Refusal, Viewpoint};
 pub use light::{Instances, Light, Output, Placed};
 
 /// Value kinds as types.

@@ -1,7 +1,7 @@
 //! What only drawings of the place show: walls, posts, viewpoints and pictures in it.
 
 use crate::kind::Kind;
-use crate::program::{Backdrop, Eye, Form, OutputValue, Solid, Up};
+use crate::program::{Backdrop, Eye, Form, LightKind, OutputValue, Size, Solid, Up};
 use crate::semantic_error::SemanticError;
 
 use super::{MOST_SOLIDS, MOST_VIEWS, ProgramBuilder};
@@ -99,6 +99,25 @@ impl ProgramBuilder {
         }
         self.program.backdrops.push(made);
         Ok(())
+    }
+
+    /// The value of an output: by its name, or `air.fog` of an output with several. None for arrays.
+    pub fn output_value(&self, path: &str) -> Option<OutputValue> {
+        let output = |name: &str| {
+            let id = self.program.light_named(name)?;
+            let light = self.program.light(id);
+            (light.kind == LightKind::Output && light.size == Size::One).then_some((id, light))
+        };
+        if let Some((id, light)) = output(path)
+            && let [drive] = &light.drives[..]
+        {
+            return Some(OutputValue { output: id, field: drive.field });
+        }
+        let (outer, own) = path.rsplit_once('.')?;
+        let (id, light) = output(outer)?;
+        let mut fields = light.drives.iter().map(|drive| drive.field);
+        let field = fields.find(|field| light.field_name(*field) == own)?;
+        Some(OutputValue { output: id, field })
     }
 
     fn output_kind(&self, value: OutputValue) -> Kind {

@@ -6,6 +6,9 @@ use super::lens::{Camera, Lens, Window};
 use super::scene::{Lamp, Scene, Vec3};
 use super::shade::{Blockers, Surface, dot, shaded, share, sky};
 
+/// What is drawn where there is no light at all, linear.
+pub(crate) const GROUND: Vec3 = [0.0045, 0.0060, 0.0072];
+
 /// Light this far below white is not seen, so lamps without a reach end there.
 const UNSEEN: f32 = 1.0 / 512.0;
 
@@ -35,8 +38,11 @@ pub(crate) fn light(
         })
         .collect();
     // The light that is shown as the color of the sky.
-    let beyond = scene.sky.map(|v| match exposure > 0.0 {
-        true => -(1.0 - v.min(0.995)).ln() / exposure,
+    let beyond = [0, 1, 2].map(|n| match exposure > 0.0 {
+        true => {
+            let own = (scene.sky[n] - GROUND[n]) / (1.0 - GROUND[n]);
+            -(1.0 - own.clamp(0.0, 0.995)).ln() / exposure
+        }
         false => 0.0,
     });
     let mut cells = vec![[0.0f32; 3]; w * h];

@@ -22,7 +22,7 @@ use crate::look;
 use crate::scale;
 use crate::shape::{Anchor, Frame, Ink, Picture, Shape};
 use crate::sheet::on_the_minute;
-use cells::light;
+use cells::{GROUND, light};
 use lens::{Camera, Lens, Window, window};
 use scene::{FACTOR, FACTOR_LUX, Lamp, Scene, Shows, Vec3, scene};
 use shade::hidden;
@@ -590,12 +590,11 @@ const EIGHTY: f32 = 1.609_438;
 
 /// Light as it is shown.
 fn shown(light: Vec3, exposure: f32) -> [u8; 3] {
-    let ground = [0.0045, 0.0060, 0.0072];
     let mut color = [0.0; 3];
     for part in 0..3 {
         let v = 1.0 - (-light[part] * exposure).exp();
         // Where there is no light at all the ground of the picture is just seen.
-        color[part] = f64::from(ground[part] + (1.0 - ground[part]) * v);
+        color[part] = f64::from(GROUND[part] + (1.0 - GROUND[part]) * v);
     }
     Rgb(color).to_srgb8()
 }

@@ -54,6 +54,26 @@ impl Editor {
         each.collect()
     }
 
+    /// The backdrops of the text.
+    pub fn backdrops(&self) -> Vec<BackdropText> {
+        let each = children::<ast::Backdrop>(self.tree()).filter_map(|backdrop| {
+            let lines: Vec<ast::Property> = backdrop.body()?.properties().collect();
+            let point = |word: &str| {
+                let line =
+                    lines.iter().find(|line| line.word().is_some_and(|w| w.text() == word))?;
+                let value = line.values().next()?.values().into_iter().next()?;
+                Some(StopValue {
+                    range: value.range(),
+                    value: crate::resolve::value(&value.text()).ok(),
+                })
+            };
+            let picture = ast::unquoted(&backdrop.file()?).to_owned();
+            let points = [point("from")?, point("to")?];
+            Some(BackdropText { picture, range: backdrop.range(), points })
+        });
+        each.collect()
+    }
+
     fn line(&self, range: Range<usize>, times: &[Token], (from, to): (f64, f64)) -> ScriptLine {
         let spans: Vec<Range<usize>> = times.iter().map(token_span).collect();
         let after = spans.last().map_or(range.start, |time| time.end);
@@ -97,6 +117,17 @@ pub struct ScriptLine {
     pub text: String,
 }
 
+/// A backdrop as it is written.
+#[derive(Clone, Debug, PartialEq)]
+pub struct BackdropText {
+    /// The file of its picture.
+    pub picture: String,
+    /// Its bytes.
+    pub range: Range<usize>,
+    /// Its two points.
+    pub points: [StopValue; 2],
+}
+
 /// A curve as it is written.
 #[derive(Clone, Debug, PartialEq)]
 pub struct CurveText {
@@ -112,7 +143,7 @@ pub struct CurveText {
     pub length: Option<f64>,
 }
 
-/// A value of a stop as it is written.
+/// A value of a stop or backdrop as it is written.
 #[derive(Clone, Debug, PartialEq)]
 pub struct StopValue {
     /// Its bytes.

@@ -1,7 +1,7 @@
 //! Eyes and backdrops, for pictures of the place.
 
 use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::program::{Backdrop, Eye, Field, Fog, LightKind, OutputValue, Size};
+use caltrin_core::program::{Backdrop, Eye, Fog, LightKind, OutputValue};
 use caltrin_core::program_builder::Owner;
 
 use super::{Item, Resolver, token_span};
@@ -87,7 +87,7 @@ impl Resolver {
         all.iter()
             .map(|range| {
                 let text = range.text();
-                let found = self.output_value(text.trim());
+                let found = self.builder.output_value(text.trim());
                 if found.is_none() {
                     let told = Diagnostic::error(range.range(), format!("expected {wanted}"));
                     let program = self.program();
@@ -103,25 +103,5 @@ impl Resolver {
                 found
             })
             .collect()
-    }
-
-    /// An output's value: `fog`, or `air.fog` of an output with several.
-    fn output_value(&self, path: &str) -> Option<OutputValue> {
-        let program = self.program();
-        let output = |name: &str| {
-            let id = program.light_named(name)?;
-            let light = program.light(id);
-            (light.kind == LightKind::Output && light.size == Size::One).then_some((id, light))
-        };
-        if let Some((id, light)) = output(path)
-            && light.drives.len() == 1
-        {
-            return Some(OutputValue { output: id, field: light.drives[0].field });
-        }
-        let (outer, own) = path.rsplit_once('.')?;
-        let (id, light) = output(outer)?;
-        let fields = light.drives.iter().map(|drive| drive.field);
-        let field: Option<Field> = fields.into_iter().find(|field| light.field_name(*field) == own);
-        Some(OutputValue { output: id, field: field? })
     }
 }

@@ -91,6 +91,9 @@ light haze ambient { color #203040; intensity 0.5lx * (1 - knob * 20%) }
 light torrent area { intensity 9cd * stretch(held(0..1, every 90ms..1s, over 100%), by 150%); shadows open }
 wall shed { along (-3m, 0m, 4m)..(6m, 0m, 4m); height 3m }
 post pile[3] { position (1m, 0m, 1m), (2m, 0m, 0m); radius 20cm; height 2m }
+output air { range 20m + 30m * knob; tone #203040 }
+eye door { at (0m, 1.7m, 8m); toward (1m, 2m, 0m); field 70deg; fog air.range, air.tone; sky air.tone }
+backdrop \"deck.png\" { from (-3m, 0m, -2m); to (3m, 0m, 2m) }
 ";
 
 const NOTICES: &str = "
