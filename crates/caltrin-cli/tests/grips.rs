@@ -13,7 +13,7 @@ use fantoccini::actions::{
 };
 use fantoccini::key::Key;
 use libtest_mimic::{Arguments, Failed};
-use page::slipway::{Checked, SLIP, key, plays_the_file, select, slipway};
+use page::slipway::{Checked, SLIP, key, plays_the_file, press, select, slipway, undone};
 use page::{Browser, Done, Served, get, request};
 use serde_json::{Value, json};
 
@@ -65,31 +65,10 @@ async fn settled(served: &Served, browser: &Browser, changes: usize) -> Checked<
     served.text()
 }
 
-async fn undone(served: &Served, browser: &Browser, to: &str) -> Done {
-    browser.until("return !document.getElementById('undo').disabled").await?;
-    browser.ask("document.getElementById('undo').click()").await?;
-    served.written(to)?;
-    browser.until("return document.getElementById('saved').textContent === 'written'").await
-}
-
 /// The text between two pieces.
 fn between<'t>(text: &'t str, before: &str, after: &str) -> &'t str {
     let rest = text.split_once(before).map_or("", |(_, rest)| rest);
     rest.split_once(after).map_or("", |(found, _)| found)
-}
-
-/// One key on something that has a name.
-async fn press(browser: &Browser, name: &str, keys: &str) -> Done {
-    browser.named(name).await?;
-    browser
-        .client
-        .execute(
-            "document.querySelector(`[aria-label=\"${arguments[0]}\"]`).focus()",
-            vec![json!(name)],
-        )
-        .await?;
-    browser.client.active_element().await?.send_keys(keys).await?;
-    Ok(())
 }
 
 async fn reach_cone_aim_and_height_follow_the_hand() -> Done {

@@ -20,7 +20,7 @@ interface Taken {
 }
 
 /** The place of a literal, in the text that it was read from. */
-export function taken({ file, at, text }: Knob, hashes: Record<string, string>): Taken {
+export function taken({ file, at, text }: Pick<Knob, "file" | "at" | "text">, hashes: Record<string, string>): Taken {
   return { file: file ?? "", hash: hashes[file ?? ""] ?? "", at, text };
 }
 
@@ -55,6 +55,7 @@ export interface Spec {
   look: "lamp" | "end" | "ring" | "aim" | "height" | "eye" | "walk";
   /** Words on it; it stays where it is while it is dragged. */
   text?: string;
+  /** What is selected with it; empty for nothing. */
   light: string;
   index: number;
   /** What it edits, or why it cannot. */
@@ -94,7 +95,7 @@ export class Grip {
     if (spec.now) button.setAttribute("role", "slider");
     else button.setAttribute("aria-pressed", "false");
     button.onpointerdown = (event) => this.drag(event);
-    button.onclick = () => app.select(spec.light, spec.index);
+    button.onclick = () => spec.light && app.select(spec.light, spec.index);
     button.onkeydown = (event) => void this.key(event);
     button.onpointerenter = () => void this.hint();
     button.onfocus = () => void this.hint();

@@ -133,7 +133,7 @@ export class Handles {
     if (!this.place.window || !this.app.info) return;
     this.drawn = new Map(lamps.map((one) => [one.key, one]));
     const through = this.place.view === "eye";
-    const seen = [...(through ? [] : this.solids()), ...this.lamps(lamps), ...this.eyes()];
+    const seen = [...(through ? [] : [...this.solids(), ...this.hangings()]), ...this.lamps(lamps), ...this.eyes()];
     const chosen = through ? null : this.chosen(lamps);
     if (chosen) seen.push(...this.more(chosen));
     const ratio = this.place.canvas.width / Math.max(1, this.place.canvas.clientWidth);
@@ -206,6 +206,25 @@ export class Handles {
     });
   }
 
+  /** The corners of backdrops. */
+  private hangings(): Seen[] {
+    return (this.app.info?.hangings ?? []).flatMap(({ file, picture, points }, n) =>
+      points.flatMap((point, k): Seen[] => {
+        const { value } = point;
+        // A point that is no literal is moved in the text.
+        if (point.kind !== "point" || !Array.isArray(value)) return [];
+        const key = `hung/${n}/${k}`;
+        const at = upright(this.space, value, 1);
+        const label = `${picture} ${k === 0 ? "first" : "second"} corner`;
+        const hold = (): Promise<Hold | string> => {
+          const hashes = { [file]: this.app.text(file)?.hash ?? "" };
+          return Promise.resolve(this.pointHold({ ...point, value, file }, hashes, { what: `${picture}: corner`, key, share: 1, from: () => at }));
+        };
+        return [{ key, at, spec: () => ({ label, title: `${label}: drag it, or move it with the arrow keys; Page Up and Page Down for its height`, look: "end", light: "", index: 0, hold }) }];
+      }),
+    );
+  }
+
   /** Turns the eye that is looked through while the picture is dragged. */
   turns(event: PointerEvent) {
     const name = this.place.view === "eye" ? this.place.eye?.name : undefined;
@@ -254,7 +273,7 @@ export class Handles {
   }
 
   pointHold(
-    knob: Knob,
+    knob: Pick<Knob, "file" | "at" | "text" | "value">,
     hashes: Record<string, string>,
     { what, key, share, from }: { what: string; key: string; share: number; from: () => Vec3 | undefined },
   ): PointHold {

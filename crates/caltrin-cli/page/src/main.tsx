@@ -21,7 +21,7 @@ import { Midi } from "./midi";
 import { hourText, plain, snapped } from "./number";
 import { Panes } from "./panes";
 import { type Drawn, lampOf, toBook } from "./lamp";
-import { type Air, Place, type View } from "./place";
+import { type Air, EIGHTY, Place, type View } from "./place";
 import { Player } from "./player";
 import { Lane, type Sampled, type Visible, expectation, short } from "./sheet";
 import { Sounds } from "./sounds";
@@ -246,7 +246,7 @@ function tell() {
   }
   // For whoever looks on from outside: how many frames there were, and the moment shown.
   const page = window as unknown as { caltrin?: { frames: number } };
-  page.caltrin = { frames: (page.caltrin?.frames ?? 0) + 1, ...{ now: app.now, heard: sounds.heard(), painted: place.size() } };
+  page.caltrin = { frames: (page.caltrin?.frames ?? 0) + 1, ...{ now: app.now, heard: sounds.heard(), painted: place.size(), bright: EIGHTY / place.exposure } };
 }
 
 controls.hour = () => (app.player && run ? app.player.book.clockHour(run) : 0);

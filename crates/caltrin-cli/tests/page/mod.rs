@@ -178,6 +178,13 @@ pub fn get(address: &str) -> Result<(u16, String), Failed> {
     request(address, None)
 }
 
+/// The status of an answer that is no text.
+pub fn status(address: &str) -> Result<u16, Failed> {
+    let agent: ureq::Agent =
+        ureq::Agent::config_builder().http_status_as_error(false).build().into();
+    Ok(agent.get(address).call()?.status().as_u16())
+}
+
 pub fn request(address: &str, host: Option<&str>) -> Result<(u16, String), Failed> {
     let agent: ureq::Agent =
         ureq::Agent::config_builder().http_status_as_error(false).build().into();

@@ -89,3 +89,25 @@ pub fn plays_the_file(served: &Served) -> Done {
     }
     Ok(())
 }
+
+/// Undoes the last change, and waits for the file.
+pub async fn undone(served: &Served, browser: &Browser, to: &str) -> Done {
+    browser.until("return !document.getElementById('undo').disabled").await?;
+    browser.ask("document.getElementById('undo').click()").await?;
+    served.written(to)?;
+    browser.until("return document.getElementById('saved').textContent === 'written'").await
+}
+
+/// One key on something that has a name.
+pub async fn press(browser: &Browser, name: &str, keys: &str) -> Done {
+    browser.named(name).await?;
+    browser
+        .client
+        .execute(
+            "document.querySelector(`[aria-label=\"${arguments[0]}\"]`).focus()",
+            vec![json!(name)],
+        )
+        .await?;
+    browser.client.active_element().await?.send_keys(keys).await?;
+    Ok(())
+}

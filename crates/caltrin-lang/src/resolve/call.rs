@@ -134,7 +134,8 @@ impl Resolver {
             Some(Item::Group | Item::Sequence | Item::Sends) => {
                 "belongs to lights and is not a behavior"
             }
-            Some(Item::Light | Item::Scenery) => "is a light, not a behavior",
+            Some(Item::Light) => "is a light, not a behavior",
+            Some(Item::Scenery) => "is a wall, post or eye, not a behavior",
             None => {
                 self.unknown(&callee, true);
                 return None;

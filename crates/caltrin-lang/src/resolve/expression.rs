@@ -279,7 +279,7 @@ impl Resolver {
                 format!("write `{word}()`"),
             ),
             Item::Scenery => wrong(
-                format!("`{word}` is a wall or post, not a value"),
+                format!("`{word}` is a wall, post or eye, not a value"),
                 "name a number with `value`".to_owned(),
             ),
             Item::Light => wrong(
