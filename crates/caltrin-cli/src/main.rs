@@ -44,6 +44,7 @@ enum Command {
     View(commands::view::Arguments),
     #[command(hide = true)]
     Place(Earlier),
+    Share(commands::share::Arguments),
     Compare(commands::compare::Arguments),
     Rehearse(commands::rehearse::Arguments),
     Trace(commands::trace::Arguments),
@@ -84,6 +85,7 @@ fn main() -> ExitCode {
         Command::Place(_) => {
             Err(outcome::failure("`caltrin place` is now `caltrin view`", "write `caltrin view`"))
         }
+        Command::Share(arguments) => commands::share::run(&arguments),
         Command::Compare(arguments) => commands::compare::run(&arguments),
         Command::Rehearse(arguments) => commands::rehearse::run(&arguments),
         Command::Trace(arguments) => commands::trace::run(&arguments),

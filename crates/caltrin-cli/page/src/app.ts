@@ -3,6 +3,7 @@
 import type { Info, Knob, Knobs, Text } from "./book";
 import type { Edit, Hands, Op } from "./hands";
 import type { Player } from "./player";
+import { reach } from "./reach";
 
 export interface Selected {
   /** A light, output, curve, signal or another name of the book. */
@@ -68,7 +69,7 @@ export class App {
 
   async knobs(of: string, channel?: string): Promise<Knobs | null> {
     const query = new URLSearchParams({ of, ...(channel ? { channel } : {}) });
-    const answer = await fetch(`/knobs.json?${query}`);
+    const answer = await reach(`/knobs.json?${query}`);
     return answer.ok ? answer.json() : null;
   }
 }

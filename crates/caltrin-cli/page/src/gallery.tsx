@@ -9,6 +9,7 @@ import { fileOf } from "./feeds";
 import type { Op } from "./hands";
 import { plain, snapped } from "./number";
 import { Lane } from "./sheet";
+import { reach } from "./reach";
 
 export type Way = "seeds" | "neighbors" | "stock";
 
@@ -94,7 +95,7 @@ export function GalleryDialog({ app, light, way, rehearsal, span, preview, close
     let gone = false;
     const find = async (): Promise<(Variant & { about?: string })[]> => {
       if (way === "seeds") return seeds(light.name, Math.random);
-      if (way === "stock") return stocked(light.name, await (await fetch("/stock.json")).json());
+      if (way === "stock") return stocked(light.name, await (await reach("/stock.json")).json());
       const knobs = varied((await app.knobs(light.name))?.literals ?? [], light.name).filter((knob) => knob.file === file);
       return neighbors(knobs, share / 100, Math.random);
     };

@@ -2,6 +2,7 @@
 // way at a time, and the latest one waits.
 
 import type { Span, Vec3 } from "./book";
+import { reach } from "./reach";
 
 export type Op =
   | { number: { at: Span; to: number } }
@@ -73,7 +74,7 @@ export class Hands {
     const open = (by: number) => (document.body.dataset.open = String(Number(document.body.dataset.open ?? 0) + by));
     open(1);
     const headers = { "content-type": "application/json", "x-caltrin-key": this.key };
-    const answer = await fetch(path, { method: "POST", headers, body: JSON.stringify(body) }).finally(() => open(-1));
+    const answer = await reach(path, { method: "POST", headers, body: JSON.stringify(body) }).finally(() => open(-1));
     const told = await answer.json().catch(() => ({ why: "the server does not answer" }));
     if (!answer.ok) throw new Refused(told.why, answer.status);
     return told;

@@ -3,6 +3,7 @@
 import { useEffect, useRef, useState } from "preact/hooks";
 import type { App } from "./app";
 import type { Entry } from "./book";
+import { reach } from "./reach";
 
 interface Version {
   n: number;
@@ -17,7 +18,7 @@ export function HistoryDialog({ app, goTo, closes }: { app: App; goTo: (file: st
   const dialog = useRef<HTMLDialogElement | null>(null);
   useEffect(() => {
     dialog.current?.showModal();
-    void fetch("/versions.json").then(async (answer) => setVersions(answer.ok ? await answer.json() : []));
+    void reach("/versions.json").then(async (answer) => setVersions(answer.ok ? await answer.json() : []));
     return app.listen(() => redraw((n) => n + 1));
   }, []);
   const entries: Entry[] = app.info?.history ?? [];

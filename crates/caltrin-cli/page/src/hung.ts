@@ -2,6 +2,7 @@
 
 import type { Backdrop, Vec3 } from "./book";
 import { dot } from "./lens";
+import { reach } from "./reach";
 
 /** The longest side that a picture is kept at. */
 const SIDE = 2048;
@@ -79,7 +80,7 @@ export class Pictures {
 }
 
 async function load(url: string): Promise<ImageData | null> {
-  const answer = await fetch(url);
+  const answer = await reach(url);
   if (!answer.ok) return null;
   const bitmap = await createImageBitmap(await answer.blob(), { colorSpaceConversion: "none", premultiplyAlpha: "none" });
   const scale = Math.min(1, SIDE / Math.max(bitmap.width, bitmap.height));

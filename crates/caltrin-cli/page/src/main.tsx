@@ -25,6 +25,7 @@ import { type Air, EIGHTY, Place, type View } from "./place";
 import { Player } from "./player";
 import { Lane, type Sampled, type Visible, expectation, short } from "./sheet";
 import { Sounds } from "./sounds";
+import { copied, moduleAt } from "./reach";
 import { TakeDialog } from "./takes";
 import { type Tap, TapDialog, type Use, momentsOf, pulsesOf, rhythmOf } from "./taps";
 import { TextPane } from "./text";
@@ -262,7 +263,7 @@ async function follow(next: Info) {
   if (next.unwritten) status(next.unwritten, true);
   const before = app.info;
   const same = next.good === null || (before !== null && app.player !== null && before.run === next.run && before.good === next.good);
-  const loaded: Module | null = same ? null : await import(`/book.mjs?v=${next.run}-${next.good}`);
+  const loaded: Module | null = same ? null : await import(moduleAt(`/book.mjs?v=${next.run}-${next.good}`));
   for (const curve of next.curves) {
     const shape = (column: string | undefined) => next.shapes?.[column === undefined ? curve.name : `${curve.name}.${column}`] ?? [];
     const samples = (curve.columns.length ? curve.columns : [undefined]).map(shape);
@@ -328,6 +329,27 @@ function followed(event: MessageEvent<string>) {
 function link(words: string, lost: boolean) {
   $("link").textContent = words;
   $("link").className = lost ? "lost" : "";
+}
+
+/** Shows what a page that was copied has with it. */
+function show({ state, opens }: NonNullable<typeof copied>) {
+  link("a copy that plays by itself", false);
+  const list = $<HTMLSelectElement>("span");
+  set.span = opens.span;
+  if (![...list.options].some(({ value }) => Number(value) === opens.span)) list.append(new Option(`${short(opens.span)} s`, String(opens.span)));
+  list.value = String(opens.span);
+  app.now = opens.at;
+  loop = "visible";
+  controls.rehearsed = opens.rehearsal ?? "";
+  void follow(state).then(() => {
+    pressed($("loop"), true);
+    if (opens.seed !== null) seed(opens.seed);
+    const eye = state.eyes.find(({ name }) => name === opens.eye);
+    look(eye ? "eye" : opens.view, eye);
+    controls.followRehearsal();
+    controls.build();
+    relane();
+  });
 }
 
 function connect() {
@@ -759,5 +781,6 @@ app.listen((what) => what === "selection" && app.selected && hints.done("lanes")
 render(<KnobPanel app={app} tries={tries} />, $("knobs"));
 render(<CurvePanel app={app} />, $("curve"));
 render(<RefusedDialog app={app} />, $("refused"));
-connect();
+if (copied) show(copied);
+else connect();
 requestAnimationFrame(frame);

@@ -1,6 +1,7 @@
 // The sounds of the book, played where the exported code says they are.
 
 import type { Lamp, Module, Run, Sound } from "./book";
+import { reach } from "./reach";
 
 /** How far a sound may lie from its place before it is set again, in seconds; what is less is caught up with. */
 const APART = 0.25;
@@ -34,7 +35,7 @@ export class Sounds {
   private async fetch(one: Playing) {
     const audio = new Audio();
     one.audio = audio;
-    const answer = await fetch(`${one.sound.file}?v=${one.version}`);
+    const answer = await reach(`${one.sound.file}?v=${one.version}`);
     if (answer.ok) audio.src = URL.createObjectURL(await answer.blob());
   }
 

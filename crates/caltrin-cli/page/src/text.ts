@@ -14,6 +14,7 @@ import { type App, Gesture } from "./app";
 import type { Knob, Text } from "./book";
 import { literalIn, turnedBy } from "./literal";
 import { Offsets, declarationAt, replacement } from "./offsets";
+import { copied, reach } from "./reach";
 
 /** How long nothing is typed before it is sent, and before it is written to the file, in milliseconds. */
 const PAUSE = 150;
@@ -193,7 +194,8 @@ export class TextPane {
   ) {
     this.view = new EditorView({ parent, extensions: [EditorView.cspNonce.of(nonce)] });
     app.listen((what) => (what === "book" ? this.follow() : this.show()));
-    void this.connect();
+    // A page that was copied has no server.
+    if (!copied) void this.connect();
   }
 
   /** Opens the socket to the language server; it is opened again when it is lost. */
@@ -396,7 +398,7 @@ export class TextPane {
     const open = file === null ? undefined : this.open.get(file);
     if (!file || !open) return null;
     const byte = new TextEncoder().encode(this.view.state.doc.sliceString(0, place)).length;
-    const answer = await fetch(`/literal.json?${new URLSearchParams({ file, at: String(byte) })}`);
+    const answer = await reach(`/literal.json?${new URLSearchParams({ file, at: String(byte) })}`);
     if (!answer.ok) return null;
     const { literal, hash }: { literal: Knob | null; hash: string } = await answer.json();
     return literal && { knob: literal, hash };

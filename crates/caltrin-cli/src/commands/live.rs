@@ -77,7 +77,7 @@ pub fn run(arguments: &Arguments) -> Done {
     })
 }
 
-fn no_key(why: getrandom::Error) -> Failure {
+pub fn no_key(why: getrandom::Error) -> Failure {
     failure(
         format!("the system gives no random bytes for the page's key: {why}"),
         "the page needs a key that other programs do not know",

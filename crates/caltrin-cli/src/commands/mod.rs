@@ -16,6 +16,7 @@ pub mod new;
 mod page;
 pub mod prove;
 pub mod rehearse;
+pub mod share;
 pub mod sheet;
 pub mod stock;
 pub mod trace;

@@ -75,7 +75,7 @@ pub struct Arguments {
 }
 
 #[derive(Clone, Copy, ValueEnum)]
-enum From {
+pub enum From {
     /// Straight down on the ground.
     Above,
     /// From the front and a little from above.
@@ -215,7 +215,7 @@ pub fn run(arguments: &Arguments) -> Done {
 }
 
 /// The view through an eye of the book.
-fn eye_named(program: &Program, name: &str) -> Result<View, Failure> {
+pub fn eye_named(program: &Program, name: &str) -> Result<View, Failure> {
     let eyes = program.eyes();
     if let Some(n) = eyes.iter().position(|eye| eye.name == name) {
         return Ok(View::Eye(n));

@@ -3,6 +3,7 @@
 //! served, and only to the user of this machine.
 
 mod about;
+pub mod copy;
 mod hands;
 mod language;
 mod lobby;
