@@ -409,6 +409,97 @@ fn eyes_that_are_not_there_are_told() -> Done {
     Ok(())
 }
 
+async fn a_shared_page_plays_by_itself() -> Done {
+    let folder = tempfile::tempdir()?;
+    // What would end the script that the book stands in.
+    let book = HALT.replace(
+        "light glow",
+        "// </script><!-- <script> \u{2028} --> the end\nsound horn = \"horn.wav\"\nrehearsal night { 2s end }\nlight siren point { intensity 9cd * follow(horn) }\nlight glow",
+    );
+    std::fs::write(folder.path().join("pier.caltrin"), &book)?;
+    let (_, horn) =
+        caltrin::SOUNDS.iter().find(|(name, _)| name.ends_with("horn.wav")).ok_or("a sound")?;
+    std::fs::write(folder.path().join("horn.wav"), horn)?;
+    tiles(folder.path())?;
+    let share =
+        |more: &[&str]| caltrin(folder.path(), &[&["share", "pier.caltrin"], more].concat());
+    for (more, told) in [
+        (&["--eye", "door"][..], "its eyes: bench"),
+        (&["--rehearsal", "day"], "night"),
+        (&["--from", "5s", "--to", "5s"], "the span must be"),
+        (&["-o", "x.png"], "is not a page"),
+        (&["--from", "17:00", "--to", "5s"], "are moments of the run"),
+    ] {
+        let output = share(more)?;
+        let error = String::from_utf8_lossy(&output.stderr).into_owned();
+        assert!(output.status.code() == Some(2) && error.contains(told), "{more:?}: {error}");
+    }
+    let output = share(&[
+        "--eye",
+        "bench",
+        "--rehearsal",
+        "night",
+        "--from",
+        "3s",
+        "--to",
+        "7s",
+        "--seed",
+        "5",
+    ])?;
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let path = folder.path().join("pier-share.html");
+    let page = std::fs::read_to_string(&path)?;
+    let place = folder.path().to_string_lossy().into_owned();
+    assert!(!page.contains(&place) && !page.contains("http://127"), "nothing of the machine");
+    // It replaces its own file, and no other.
+    assert!(share(&[])?.status.success());
+    std::fs::write(&path, "mine")?;
+    assert!(!share(&[])?.status.success());
+    // The folder is not needed.
+    let elsewhere = tempfile::tempdir()?;
+    let alone = elsewhere.path().join("halt.html");
+    std::fs::write(&alone, &page)?;
+    drop(folder);
+    let browser = Browser::open(1280, 800, false).await?;
+    browser.client.goto(&format!("file://{}", alone.display())).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    browser.until("return document.getElementById('view').textContent === 'Through bench'").await?;
+    browser.until("return window.caltrin.now > 3.2").await?;
+    assert_eq!(browser.ask("return document.getElementById('seed').value").await?, json!("5"));
+    assert_eq!(
+        browser
+            .ask("return document.querySelector('#controls select[aria-label=Rehearsal]').value")
+            .await?,
+        json!("night")
+    );
+    let text = "return document.getElementById('text').textContent.includes('the end')";
+    assert_eq!(browser.ask(text).await?, json!(true));
+    // It repeats its span.
+    browser.ask("const s = document.getElementById('speed'); s.value = '20'; s.dispatchEvent(new Event('change'))").await?;
+    for _ in 0..20 {
+        let now = browser.ask("return window.caltrin.now").await?.as_f64().ok_or("a moment")?;
+        assert!((3.0..=7.0 + 5.0).contains(&now), "{now}");
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+    }
+    browser.press(" ").await?;
+    // Looking around changes what is seen, by keys and by pointer; the book cannot be changed.
+    let script = "const c = document.getElementById('canvas'); return Array.from(c.getContext('2d').getImageData(0, 0, c.width, 20).data).reduce((a, b) => (a * 31 + b) | 0, 7)";
+    tokio::time::sleep(std::time::Duration::from_millis(700)).await;
+    let first = browser.ask(script).await?;
+    press(&browser, "Turn bench", &key(Key::Left).repeat(4)).await?;
+    browser
+        .until(&format!(
+            "{} !== {first}",
+            script.replace("return Array", "const sum = Array") + "; return sum"
+        ))
+        .await?;
+    browser.drag("Walk with bench", (0.0, 30.0)).await?;
+    assert_eq!(browser.ask("return document.getElementById('undo').disabled").await?, json!(true));
+    let told = browser.ask("return document.getElementById('link').textContent + document.getElementById('saved').textContent").await?;
+    assert_eq!(told, json!("a copy that plays by itselfread-only"));
+    browser.close().await
+}
+
 fn main() {
     let arguments = Arguments::from_args();
     let mut trials = vec![
@@ -423,6 +514,7 @@ fn main() {
         a_browser_without_a_graphics_processor_draws_fewer_pixels,
         eyes_are_moved_turned_and_widened,
         corners_of_pictures_follow_the_hand,
+        a_shared_page_plays_by_itself,
     );
     libtest_mimic::run(&arguments, trials).exit();
 }

@@ -29,6 +29,12 @@ export function stepped({ ahead, right }: Camera, by: Vec3): Vec3 {
   return [right[0] * by[0] - x * by[2], by[1], right[2] * by[0] - z * by[2]];
 }
 
+/** An eye and what it looks toward after a step. */
+function walked(eye: Eye, by: Vec3): Partial<Eye> {
+  const move = stepped(cameraOf(eye), by);
+  return { at: plus(eye.at, move), toward: plus(eye.toward, move) };
+}
+
 /** The corners of an eye's field on the level, so far ahead. */
 export function wedge(eye: Eye, far: number): Vec3[] {
   const camera = cameraOf(eye);
@@ -41,6 +47,20 @@ interface Around {
   knobs(of: string, channel: string): Promise<{ knobs: Knob[]; hashes: Record<string, string> }>;
   pointHold(knob: Knob, hashes: Record<string, string>, how: { what: string; key: string; share: number; from: () => Vec3 | undefined }): PointHold;
   eyeNamed(name: string): Eye | undefined;
+  /** The eye that is looked through, which can be moved without changing the book. */
+  seen: { eye: Eye | null; resize(): void };
+}
+
+/** Moves what is looked through, but not the eye of the book. */
+function freely({ seen }: Around, step: number, to: (eye: Eye, by: Vec3) => Partial<Eye>): Spec["freely"] {
+  return {
+    step,
+    move(by) {
+      if (!seen.eye) return;
+      seen.eye = { ...seen.eye, ...to(seen.eye, by) };
+      seen.resize();
+    },
+  };
 }
 
 const CM = 0.01;
@@ -83,7 +103,7 @@ export function turnSpec(around: Around, name: string): Spec {
       },
     };
   };
-  return { label: `Turn ${name}`, title: `Turn ${name}: drag the picture, or use the arrow keys`, look: "walk", text: "Turn", light: name, index: 0, hold };
+  return { label: `Turn ${name}`, title: `Turn ${name}: drag the picture, or use the arrow keys`, look: "walk", text: "Turn", light: name, index: 0, hold, freely: freely(around, 2, (eye, by) => ({ toward: turned(eye, by[0], by[1] - by[2]) })) };
 }
 
 /** Walks with an eye that is looked through: both of its points move. */
@@ -109,7 +129,7 @@ export function walkSpec(around: Around, name: string): Spec {
       },
     };
   };
-  return { label: `Walk with ${name}`, title: `Walk with ${name}: drag to the side and ahead, or use the arrow keys; Page Up and Page Down for its height`, look: "walk", text: "Walk", light: name, index: 0, hold };
+  return { label: `Walk with ${name}`, title: `Walk with ${name}: drag to the side and ahead, or use the arrow keys; Page Up and Page Down for its height`, look: "walk", text: "Walk", light: name, index: 0, hold, freely: freely(around, 0.5, walked) };
 }
 
 /** The width of the field of an eye. */
@@ -135,5 +155,5 @@ export function fieldSpec(around: Around, name: string): Spec {
     const eye = around.eyeNamed(name);
     return eye ? { value: Number(plain(eye.field, 4)), text: `${plain(eye.field, 4)} deg` } : null;
   };
-  return { label: `${name} field`, title: `${name} field: drag it sideways, or use the arrow keys`, look: "walk", text: "Field", light: name, index: 0, hold, now };
+  return { label: `${name} field`, title: `${name} field: drag it sideways, or use the arrow keys`, look: "walk", text: "Field", light: name, index: 0, hold, now, freely: freely(around, 1, ({ field }, by) => ({ field: Math.min(150, Math.max(5, field + by[0] - by[2])) })) };
 }

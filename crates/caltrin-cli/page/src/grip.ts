@@ -60,6 +60,8 @@ export interface Spec {
   index: number;
   /** What it edits, or why it cannot. */
   hold(): Promise<Hold | string>;
+  /** Moves what is seen where the book cannot be changed: a movement, and the length of key steps. */
+  freely?: { move(by: Vec3): void; step: number };
   /** The current value, of a number. */
   now?(): { value: number; text: string } | null;
 }
@@ -128,6 +130,7 @@ export class Grip {
     if (event.button !== 0) return;
     const { button } = this;
     button.setPointerCapture(event.pointerId);
+    if (!this.app.free && this.spec.freely) return this.wander(event, this.spec.freely);
     const asked = this.app.free ? this.spec.hold() : Promise.resolve("the book is shown read-only");
     const [x, y] = [event.clientX, event.clientY];
     const start = this.shown;
@@ -164,8 +167,26 @@ export class Grip {
     button.addEventListener("pointercancel", done);
   }
 
+  /** Follows the pointer without changing the book. */
+  private wander(event: PointerEvent, freely: { move(by: Vec3): void }) {
+    const { button } = this;
+    let [x, y] = [event.clientX, event.clientY];
+    const move = (event: PointerEvent) => {
+      freely.move(this.meters(event.clientX - x, event.clientY - y));
+      [x, y] = [event.clientX, event.clientY];
+    };
+    button.addEventListener("pointermove", move);
+    button.addEventListener("lostpointercapture", () => button.removeEventListener("pointermove", move), { once: true });
+  }
+
   private async key(event: KeyboardEvent) {
     const way = WAYS[event.key];
+    if (way && !this.app.free && this.spec.freely) {
+      event.preventDefault();
+      event.stopPropagation();
+      const step = this.spec.freely.step * (event.shiftKey ? 0.1 : 1);
+      return this.spec.freely.move(way.map((v) => v * step) as Vec3);
+    }
     if (!way || event.ctrlKey || event.altKey || event.metaKey || !this.app.free) return;
     event.preventDefault();
     event.stopPropagation();

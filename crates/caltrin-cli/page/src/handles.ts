@@ -84,7 +84,7 @@ export class Handles {
 
   constructor(
     readonly app: App,
-    private readonly place: Place,
+    readonly place: Place,
     private readonly parent: HTMLElement,
   ) {
     this.lines.setAttribute("class", "lines");
@@ -182,6 +182,11 @@ export class Handles {
 
   eyeNamed(name: string): Eye | undefined {
     return this.app.info?.eyes?.find((eye) => eye.name === name);
+  }
+
+  /** The eye that is looked through. */
+  get seen() {
+    return this.place;
   }
 
   /** The grips of eyes; of the one that is looked through those that turn it, walk with it and change its field. */

@@ -339,10 +339,10 @@ function show({ state, opens }: NonNullable<typeof copied>) {
   if (![...list.options].some(({ value }) => Number(value) === opens.span)) list.append(new Option(`${short(opens.span)} s`, String(opens.span)));
   list.value = String(opens.span);
   app.now = opens.at;
-  loop = "visible";
+  loop = { from: opens.at, to: opens.at + opens.span };
   controls.rehearsed = opens.rehearsal ?? "";
   void follow(state).then(() => {
-    pressed($("loop"), true);
+    if (loop && loop !== "visible") between(loop.from, loop.to);
     if (opens.seed !== null) seed(opens.seed);
     const eye = state.eyes.find(({ name }) => name === opens.eye);
     look(eye ? "eye" : opens.view, eye);
