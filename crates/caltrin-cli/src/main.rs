@@ -1,6 +1,7 @@
 //! The `caltrin` command.
 
 mod commands;
+mod git;
 mod interrupt;
 mod live;
 mod lsp;

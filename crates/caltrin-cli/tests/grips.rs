@@ -648,7 +648,7 @@ async fn a_version_is_kept_beside_the_one_that_is_edited() -> Done {
     // The color is not full white, so both are dimmed alike.
     assert!((levels[0] / levels[1] - wanted / 600.0).abs() < 0.01, "{told} {now}");
     // The place shows one or the other.
-    let picture = "return document.getElementById('canvas').toDataURL()";
+    let picture = "const a = document.getElementById('canvas-a'); return (a.hidden ? document.getElementById('canvas') : a).toDataURL()";
     browser.press(" ").await?;
     tokio::time::sleep(Duration::from_millis(300)).await;
     let b = browser.ask(picture).await?;

@@ -409,6 +409,192 @@ fn eyes_that_are_not_there_are_told() -> Done {
     Ok(())
 }
 
+/// Runs git in a folder.
+fn git(folder: &Path, arguments: &[&str]) -> Done {
+    let own =
+        ["-c", "user.name=Ada", "-c", "user.email=ada@example.org", "-c", "commit.gpgsign=false"];
+    let output = Command::new("git").current_dir(folder).args(own).args(arguments).output()?;
+    match output.status.success() {
+        true => Ok(()),
+        false => Err(String::from_utf8_lossy(&output.stderr).into_owned().into()),
+    }
+}
+
+/// The halt with its tubes half as strong, a wall more and no spill.
+fn changed() -> String {
+    let (before, after) = HALT.split_once("light spill").expect("a spill");
+    let rest = after.split_once("}\n").expect("its end").1;
+    format!("{before}{rest}").replace("300lm", "150lm").replace(
+        "wall back",
+        "wall side { along (6m, 0m, -3m)..(6m, 0m, 3m); height 2m }\nwall back",
+    )
+}
+
+/// The halt in git, with a change after the last commit; another book lies beside it.
+fn committed() -> Result<tempfile::TempDir, Failed> {
+    let folder = tempfile::tempdir()?;
+    std::fs::write(folder.path().join("pier.caltrin"), HALT)?;
+    std::fs::write(folder.path().join("dark.caltrin"), HALT.replace("300lm", "3lm"))?;
+    tiles(folder.path())?;
+    git(folder.path(), &["init", "-q"])?;
+    git(folder.path(), &["add", "."])?;
+    git(folder.path(), &["commit", "-q", "-m", "Light the \"halt\" <b>"])?;
+    std::fs::write(folder.path().join("pier.caltrin"), changed())?;
+    Ok(folder)
+}
+
+async fn a_version_of_git_or_another_book_is_compared_with() -> Done {
+    let served = Served::at(committed()?, 0)?;
+    let browser = through(&served).await?;
+    browser.press(" ").await?;
+    let picture = |canvas: &str| format!("return document.getElementById('{canvas}').toDataURL()");
+    tokio::time::sleep(std::time::Duration::from_millis(300)).await;
+    let b = browser.ask(&picture("canvas")).await?;
+    // From the list of commands, by keys alone.
+    browser.press(&(key(Key::Control) + "k")).await?;
+    let list = browser.client.wait().for_element(Locator::Css("dialog[open] input")).await?;
+    list.send_keys("version of git").await?;
+    list.send_keys(&key(Key::Enter)).await?;
+    browser.until("return [...document.querySelectorAll('.others button')].length === 2").await?;
+    let words = browser
+        .ask("return [...document.querySelectorAll('.others button')].map((b) => b.textContent)")
+        .await?;
+    assert!(
+        words[0].as_str().is_some_and(|words| words.ends_with("Light the \"halt\" <b>")),
+        "{words}"
+    );
+    assert_eq!(words[1], json!("dark.caltrin"));
+    browser.client.active_element().await?.send_keys(&key(Key::Enter)).await?;
+    browser.until("return document.getElementById('flick').hidden === false").await?;
+    // In words and figures.
+    browser.until("return document.getElementById('ab').textContent.includes('spill')").await?;
+    let told = browser.ask("return document.getElementById('ab').textContent").await?;
+    let told = told.as_str().ok_or("words")?;
+    assert!(told.contains("spill removed") && told.contains("tube changed"), "{told}");
+    assert!(told.contains("intensity: was 300 lm, is 150 lm (-50%)"), "{told}");
+    assert!(told.contains("other lights are unchanged"), "{told}");
+    // The place is split; the line is moved by keys and by pointer.
+    browser.press("p").await?;
+    browser.until("return document.getElementById('canvas-a').hidden === false").await?;
+    let clip = "return document.getElementById('canvas-a').style.clipPath";
+    press(&browser, "Divider between A and B", &key(Key::Right).repeat(5)).await?;
+    assert_eq!(browser.ask(clip).await?, json!("inset(0px 40% 0px 0px)"));
+    browser.accessible().await?;
+    let wide = browser
+        .ask("return document.getElementById('view-box').clientWidth")
+        .await?
+        .as_f64()
+        .ok_or("a width")?;
+    browser.drag("Divider between A and B", (-0.3 * wide, 0.0)).await?;
+    let clip = browser.ask(clip).await?;
+    let right: f64 = clip
+        .as_str()
+        .and_then(|clip| clip.split(' ').nth(1)?.strip_suffix('%')?.parse().ok())
+        .ok_or("a clip")?;
+    assert!((right - 70.0).abs() <= 1.5, "{clip}");
+    tokio::time::sleep(std::time::Duration::from_millis(300)).await;
+    assert_eq!(browser.ask(&picture("canvas")).await?, b, "B is as it was");
+    let a = browser.ask(&picture("canvas-a")).await?;
+    assert_ne!(a, b);
+    // Back to A is a change like any other, and B is then what A was.
+    browser.client.find(Locator::Id("back-a")).await?.click().await?;
+    served.written(HALT)?;
+    browser
+        .until("return document.getElementById('ab').textContent.includes('No light differs')")
+        .await?;
+    tokio::time::sleep(std::time::Duration::from_millis(400)).await;
+    assert_eq!(browser.ask(&picture("canvas")).await?, a, "B shows what A showed");
+    undone(&served, &browser, &changed()).await?;
+    // Another book; there is no text to go back to.
+    browser.client.find(Locator::Id("other-a")).await?.click().await?;
+    browser
+        .client
+        .wait()
+        .for_element(Locator::Css(".others button:nth-child(2)"))
+        .await?
+        .click()
+        .await?;
+    browser
+        .until("return document.querySelector('#ab b')?.textContent === 'A is dark.caltrin'")
+        .await?;
+    browser
+        .until("return document.getElementById('ab').textContent.includes('was 3 lm, is 150 lm')")
+        .await?;
+    assert_eq!(
+        browser.ask("return document.getElementById('back-a').disabled").await?,
+        json!(true)
+    );
+    // What is not there is told, and nothing outside the folder is read.
+    let key = served.key()?;
+    let ask = |body: serde_json::Value, key: &str| {
+        page::post(&format!("{}/other", served.address), &[("x-caltrin-key", key)], &body)
+    };
+    assert_eq!(ask(json!({ "book": "dark.caltrin" }), "no")?.0, 403);
+    for (body, told) in [
+        (json!({ "book": "../dark.caltrin" }), "is outside the book's folder"),
+        (json!({ "book": "none.caltrin" }), "cannot read"),
+        (json!({ "revision": "--output=x" }), "is not a revision"),
+        (json!({ "revision": "v9" }), "git has no `pier.caltrin` at `v9`"),
+    ] {
+        let (status, answer) = ask(body, &key)?;
+        let why = answer["why"].as_str().unwrap_or_default().to_owned();
+        assert!(status == 422 && why.contains(told), "{status} {why}");
+    }
+    browser.close().await
+}
+
+fn places_are_drawn_side_by_side() -> Done {
+    let folder = committed()?;
+    let compare =
+        |more: &[&str]| caltrin(folder.path(), &[&["compare", "pier.caltrin"], more].concat());
+    let drawn = |more: &[&str]| -> Result<[RgbImage; 2], Failed> {
+        let output = compare(&[more, &["-o", "both.png"]].concat())?;
+        assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+        let all = image::open(folder.path().join("both.png"))?.to_rgb8();
+        let half = (all.width() - 48 - 12) / 2;
+        // What lies under a place is words.
+        let high = all.height() - 78 - 64;
+        Ok([24, 24 + half + 12]
+            .map(|x| image::imageops::crop_imm(&all, x, 78, half, high).to_image()))
+    };
+    for view in [&["--view"][..], &["--view=front"], &["--eye", "bench"]] {
+        let [same, own] = drawn(&[&["pier.caltrin"], view].concat())?;
+        assert_eq!(same, own, "{view:?}");
+        let [first, second] = drawn(&[&["--since", "HEAD"], view].concat())?;
+        assert_ne!(first, second, "{view:?}");
+    }
+    // The same part of the place, as bright: what did not change is the same on both sides. From above that is the corner
+    // farthest from all lamps.
+    let [first, second] = drawn(&["dark.caltrin", "--view"])?;
+    assert!(first.pixels().zip(second.pixels()).any(|(a, b)| a == b));
+    let output = compare(&[
+        "--since",
+        "HEAD",
+        "--view",
+        "--to",
+        "500ms",
+        "--rate",
+        "10",
+        "-o",
+        "moving.apng",
+    ])?;
+    let told = String::from_utf8(output.stdout)?;
+    assert!(told.contains("6 pictures"), "{told}{}", String::from_utf8_lossy(&output.stderr));
+    for (more, told) in [
+        (&["--since", "HEAD", "-o", "x.apng"][..], "lanes do not move"),
+        (&["--since", "HEAD", "--at", "2s"], "write `--view` as well"),
+        (&["--since", "HEAD", "--eye", "door"], "has no eye `door`"),
+        (&["--since", "HEAD", "--view", "--to", "1h", "-o", "x.apng"], "at most 1800 frames"),
+        (&["--since", "HEAD", "--view", "--at", "12:00"], "clock"),
+        (&["--since=--exec=x", "--view"], "is not a revision"),
+    ] {
+        let output = compare(more)?;
+        let error = String::from_utf8_lossy(&output.stderr).into_owned();
+        assert!(output.status.code() == Some(2) && error.contains(told), "{more:?}: {error}");
+    }
+    Ok(())
+}
+
 async fn a_shared_page_plays_by_itself() -> Done {
     let folder = tempfile::tempdir()?;
     // What would end the script that the book stands in.
@@ -507,6 +693,7 @@ fn main() {
             "pictures_are_read_or_it_is_said_why_not",
             pictures_are_read_or_it_is_said_why_not,
         ),
+        Trial::test("places_are_drawn_side_by_side", places_are_drawn_side_by_side),
         Trial::test("eyes_that_are_not_there_are_told", eyes_that_are_not_there_are_told),
     ];
     in_browser!(trials:
@@ -515,6 +702,7 @@ fn main() {
         eyes_are_moved_turned_and_widened,
         corners_of_pictures_follow_the_hand,
         a_shared_page_plays_by_itself,
+        a_version_of_git_or_another_book_is_compared_with,
     );
     libtest_mimic::run(&arguments, trials).exit();
 }

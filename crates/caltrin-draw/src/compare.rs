@@ -117,7 +117,13 @@ const LANE: f32 = 132.0;
 /// Number of times at which every field is compared.
 const MOMENTS: usize = 240;
 
-/// Compares two sides. The drawing shows the lights that changed; the list contains all.
+/// How the lights of two sides differ, in the order of the second side.
+pub fn changes(a: &Side<'_>, b: &Side<'_>, options: &CompareOptions) -> Vec<Change> {
+    let pairs = pairs(a, b, options.pair);
+    pairs.into_iter().map(|pair| change(a, b, pair, options)).collect()
+}
+
+/// Compares lights as [`changes`] does. The drawing shows the lights that changed; the list contains all.
 pub fn compare(a: &Side<'_>, b: &Side<'_>, options: &CompareOptions) -> (Picture, Vec<Change>) {
     let pairs = pairs(a, b, options.pair);
     let mut changes: Vec<Change> = Vec::new();

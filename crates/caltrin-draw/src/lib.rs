@@ -23,11 +23,11 @@ mod sounds;
 pub mod svg;
 pub mod terminal;
 
-pub use compare::{Came, Change, CompareOptions, Side, compare};
+pub use compare::{Came, Change, CompareOptions, Side, changes, compare};
 pub use font::WEB as WEB_FONTS;
 pub use hearing::hearing;
 pub use html::html;
-pub use place::{Exposure, PlaceOptions, PlaceView, Texture, View, When, place};
+pub use place::{Exposure, PlaceOptions, PlacePair, PlaceView, Texture, View, When, place};
 pub use png::{PngError, apng, pixels, png};
 pub use shape::Picture;
 pub use sheet::{SheetOptions, sheet};

@@ -123,6 +123,16 @@ export class Hands {
     }
   }
 
+  /** Asks for something about another version; null if that cannot be told. */
+  async compared<T>(path: "/other" | "/differs", body: unknown): Promise<T | null> {
+    try {
+      return (await this.post(path, body)) as unknown as T;
+    } catch (why) {
+      this.tell((why as Error).message, true);
+      return null;
+    }
+  }
+
   /** Asks what some variants would be like; null if that cannot be told. */
   async attempt<T>(body: unknown): Promise<T | null> {
     try {

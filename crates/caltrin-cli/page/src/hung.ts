@@ -63,9 +63,10 @@ export class Hung {
 export class Pictures {
   private readonly images = new Map<string, Promise<ImageData | null>>();
 
-  /** Those that can be read. */
-  async of(backdrops: Backdrop[]): Promise<Hung[]> {
-    const all = await Promise.all(backdrops.map((backdrop, n) => this.image(backdrop, n).then((image) => image && new Hung(backdrop, image))));
+  /** Those that can be read. `known` are the backdrops that the server has now. */
+  async of(backdrops: Backdrop[], known = backdrops): Promise<Hung[]> {
+    const number = ({ picture }: Backdrop) => known.findIndex((one) => one.picture === picture);
+    const all = await Promise.all(backdrops.map((backdrop) => this.image(backdrop, number(backdrop)).then((image) => image && new Hung(backdrop, image))));
     return all.filter((one): one is Hung => one !== null);
   }
 

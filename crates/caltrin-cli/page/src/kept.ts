@@ -2,7 +2,15 @@
 
 import type { App } from "./app";
 import type { Info, Lamp, Light, LaneValue, Module, Run, Text } from "./book";
+import type { Hung } from "./hung";
 import { Player } from "./player";
+
+/** In what the lights of B differ from those of A. */
+export interface Differences {
+  /** How many lights there are. */
+  all: number;
+  differ: { light: string; came: "added" | "removed" | "changed"; words: string[] }[];
+}
 
 export class Kept {
   private readonly player: Player;
@@ -16,6 +24,11 @@ export class Kept {
     readonly info: Info,
     module: Module,
     private readonly acts: () => Player,
+    readonly hung: Hung[],
+    /** What it is called where it is no version that was kept: a revision of git, or another book. */
+    readonly name: string | null = null,
+    /** The other book. */
+    readonly other: string | null = null,
   ) {
     this.player = Player.following(acts(), info, module);
     this.texts = info.texts;
@@ -60,6 +73,13 @@ export class Kept {
       const v = value.part === null ? lamp[level] : (lamp[level] as number[])[value.part];
       return Number(v);
     };
+  }
+
+  /** In what B differs from A over a span, in words and figures. */
+  differences(app: App, span: { from: number; to: number }, rehearsal: string): Promise<Differences | null> {
+    const texts = this.texts.map(({ name, text }) => [name, text]);
+    const seed = this.acts().seed ?? app.info?.seed ?? 0;
+    return app.hands.compared<Differences>("/differs", { texts, book: this.other, seed, rehearsal: rehearsal || null, ...span });
   }
 
   /** Whether the texts of B differ from those of A. */

@@ -3,7 +3,7 @@
 
 import { render } from "preact";
 import { App } from "./app";
-import type { Eye, Info, Lamp, Module, Notice, OutputValue, Run, Vec3 } from "./book";
+import type { Eye, Info, Lamp, Module, Notice, OutputValue, Run, Text, Vec3 } from "./book";
 import { type Command, CommandList, keyName } from "./commands";
 import { Controls, words } from "./controls";
 import { CurvePanel } from "./curve";
@@ -16,6 +16,7 @@ import { Hints } from "./hints";
 import { HistoryDialog, RefusedDialog } from "./history";
 import { Pictures } from "./hung";
 import { Kept } from "./kept";
+import { Differing, type Other, OthersDialog } from "./others";
 import { KnobPanel } from "./knobs";
 import { Midi } from "./midi";
 import { hourText, plain, snapped } from "./number";
@@ -35,6 +36,8 @@ const meta = (name: string) => document.querySelector<HTMLMetaElement>(`meta[nam
 const hands = new Hands(meta("caltrin-key"), (words, wrong) => status(words, wrong));
 const app = new App(hands);
 const place = new Place($<HTMLCanvasElement>("canvas"));
+/** A, drawn over the place. */
+const before = new Place($<HTMLCanvasElement>("canvas-a"));
 const handles = new Handles(app, place, $("view-box"));
 const sounds = new Sounds();
 const set = { playing: true, speed: 1, span: 20, names: true };
@@ -71,7 +74,10 @@ let work: Sampled[] = [];
 let fine = false;
 /** The version that is kept as A, and whether the place shows it. */
 let kept: Kept | null = null;
-let flicked = false;
+/** What the place shows: B, A, or A on the left of B. */
+let shows: "a" | "b" | "split" = "b";
+/** Where A ends in a split place, in hundredths of its width. */
+let divider = 50;
 let lampsBefore = new Map<string, Lamp[]>();
 /** The span of time that is repeated; the visible one if there is no other. */
 let loop: Visible | "visible" | null = null;
@@ -97,6 +103,7 @@ function again() {
   }
   work = [...timeline.lanes];
   marks();
+  if (kept) tellDiffering();
 }
 
 function expose() {
@@ -126,9 +133,16 @@ function marks() {
 function read(): Drawn[] {
   const { info, player } = app;
   if (!info || !player || !run) return [];
-  if (!kept || !flicked) return readOf(info, player.book, run, lamps);
+  return readOf(info, player.book, run, lamps);
+}
+
+/** Draws A over B, or over a part of it. */
+function drawA() {
+  if (!kept || shows === "b") return;
   kept.playTo(kept.run, app.now);
-  return readOf(kept.info, kept.book, kept.run, lampsBefore);
+  before.like(place, kept.info.solids, kept.hung);
+  before.air = airOf(kept.info, kept.book, kept.run);
+  before.draw(readOf(kept.info, kept.book, kept.run, lampsBefore), set.names);
 }
 
 /** The lamps of a book as they are in a run. */
@@ -165,7 +179,7 @@ function readOf(info: Info, book: Module, run: Run, lamps: Map<string, Lamp[]>):
 
 /** What the eye that is looked through sees besides surfaces. */
 function airOf(info: Info, book: Module, run: Run): Air {
-  const eye = place.view === "eye" ? place.eye : null;
+  const eye = place.view === "eye" ? info.eyes.find(({ name }) => name === place.eye?.name) : null;
   const value = (of: OutputValue | null | undefined) => (of ? (book[of.read](run)[of.field] as number | Vec3) : null);
   const color = (of: OutputValue | null | undefined, without: Vec3) => (value(of) as Vec3 | null) ?? without;
   const thick = value(eye?.fog?.range) as number | null;
@@ -202,6 +216,7 @@ function frame(time: number) {
   place.include(seen);
   place.paced(passed);
   place.draw(seen, set.names);
+  drawA();
   handles.follow(seen);
   // The lanes take what is left of the frame.
   const until = performance.now() + (fine && set.playing ? 6 : 32);
@@ -564,34 +579,81 @@ const closeDialog = () => render(null, dialogs);
 /** Keeps the book as it is as A, or lets it go. */
 function keepA() {
   const { info, player } = app;
-  kept = kept || !info || !player ? null : new Kept(info, player.book, () => app.player!);
-  flicked = false;
+  if (kept || !info || !player) return takeA(null);
+  void pictures.of(info.backdrops).then((hung) => takeA(new Kept(info, player.book, () => app.player!, hung)));
+}
+
+/** Takes a version as A; null for none. */
+function takeA(next: Kept | null) {
+  kept = next;
+  shows = "b";
   lampsBefore = new Map();
   again();
   tellKept();
-  status(kept ? "kept as A: lanes show both, f flicks the place between A and B" : "A is let go", false);
+  const words = next?.name ? `A is ${next.name}` : "kept as A";
+  status(next ? `${words}: lanes show both, f flicks the place between A and B, p splits it` : "A is let go", false);
+}
+
+/** Offers versions of git and other books as A. */
+const others = () => render(<OthersDialog take={(other) => void takeOther(other)} closes={closeDialog} />, dialogs);
+
+async function takeOther(other: Other) {
+  const { info } = app;
+  const told = await hands.compared<{ name: string; module: string; about: Info; texts: Text[] }>("/other", other);
+  if (!told || !info) return;
+  const module = (await import(told.module)) as Module;
+  const hung = await pictures.of(told.about.backdrops, info.backdrops);
+  const own = { ...info, ...told.about, texts: told.texts };
+  takeA(new Kept(own, module, () => app.player!, hung, told.name, "book" in other ? other.book : null));
 }
 
 /** Shows A in the place, or B again. */
 function flick() {
   if (!kept) return status("keep a version as A first", true);
-  flicked = !flicked;
+  shows = shows === "a" ? "b" : "a";
   tellKept();
+}
+
+/** Shows A on the left of the place and B on the right, or B alone. */
+function split() {
+  if (!kept) return status("keep a version as A first", true);
+  shows = shows === "split" ? "b" : "split";
+  tellKept();
+}
+
+/** Moves the line between A and B. */
+function divide(to: number) {
+  divider = Math.round(Math.min(98, Math.max(2, to)));
+  $("divider").style.left = `${divider}%`;
+  $("divider").setAttribute("aria-valuenow", String(divider));
+  $("canvas-a").style.clipPath = shows === "split" ? `inset(0 ${100 - divider}% 0 0)` : "";
 }
 
 function backToA() {
   if (!kept) return status("keep a version as A first", true);
-  flicked = false;
+  shows = "b";
   tellKept();
   void kept.back(app);
 }
 
 function tellKept() {
   $("keep-a").textContent = kept ? "Let A go" : "Keep as A";
-  for (const id of ["flick", "back-a"]) $(id).hidden = !kept;
-  $("flick").textContent = flicked ? "Shows A" : "Shows B";
-  pressed($("flick"), flicked);
+  for (const id of ["flick", "split-a", "back-a"]) $(id).hidden = !kept;
+  $("flick").textContent = shows === "a" ? "Shows A" : "Shows B";
+  pressed($("flick"), shows === "a");
+  pressed($("split-a"), shows === "split");
+  $("canvas-a").hidden = shows === "b" || !kept;
+  $("divider").hidden = shows !== "split" || !kept;
+  divide(divider);
   $<HTMLButtonElement>("back-a").disabled = !app.free || !kept?.differs(app);
+  tellDiffering();
+}
+
+/** Tells in what B differs from A. */
+function tellDiffering() {
+  const { player, info } = app;
+  const version = JSON.stringify([info?.good, player?.seed, controls.rehearsed, span]);
+  render(kept && span ? <Differing app={app} kept={kept} span={span} rehearsal={controls.rehearsed} version={version} /> : null, $("ab"));
 }
 
 /** A variant of a light that is shown in the place in its stead. */
@@ -714,6 +776,8 @@ const commands: Command[] = [
   { name: "Try ready-made behaviors on the selected light", do: () => tries("stock") },
   { name: "Keep this version as A, or let A go", key: "q", do: keepA },
   { name: "Flick the place between A and B", key: "f", do: flick },
+  { name: "Split the place between A and B", key: "p", do: split },
+  { name: "Take a version of git or another book as A", do: others },
   { name: "Go back to A", do: backToA },
   { name: "Connect a MIDI controller", do: () => void midi.connect() },
   { name: "Forget what MIDI controls are bound to", do: () => midi.forget() },
@@ -755,6 +819,24 @@ $("draw").onclick = draw;
 $("record").onclick = record;
 $("keep-a").onclick = keepA;
 $("flick").onclick = flick;
+$("split-a").onclick = split;
+$("other-a").onclick = others;
+$("divider").onpointerdown = (event) => {
+  const line = $("divider");
+  line.setPointerCapture(event.pointerId);
+  line.onpointermove = (event) => {
+    const box = $("view-box").getBoundingClientRect();
+    divide(((event.clientX - box.left) / box.width) * 100);
+  };
+  line.onpointerup = () => (line.onpointermove = null);
+};
+$("divider").onkeydown = (event) => {
+  const by = ({ ArrowLeft: -2, ArrowRight: 2, PageUp: 10, PageDown: -10 } as Record<string, number>)[event.key];
+  if (by === undefined) return;
+  event.preventDefault();
+  event.stopPropagation();
+  divide(divider + by);
+};
 $("back-a").onclick = backToA;
 app.listen((what) => what === "book" && tellKept());
 $("view").onclick = view;

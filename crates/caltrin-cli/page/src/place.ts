@@ -110,6 +110,8 @@ export class Place {
   private painter: Painter | null | undefined;
   /** What the painter was made ready for. */
   private painted = "";
+  /** The view whose part of the place is shown. */
+  private leader: Place | null = null;
   private slowness = 0;
   private settling = 0;
   /** Whether every pixel of what an eye sees is drawn, however long that takes. */
@@ -197,6 +199,17 @@ export class Place {
     if (grown) this.resize();
   }
 
+  /** Shows the same part of the place as another view, as bright. */
+  like(leader: Place, solids: Solids, hung: Hung[]) {
+    const same = this.leader === leader && this.window === leader.window && this.solids === solids && this.hung === hung;
+    this.exposure = leader.exposure;
+    this.full = leader.full;
+    this.finer = leader.finer;
+    if (same) return;
+    Object.assign(this, { leader, solids, hung, box: leader.box, view: leader.view, eye: leader.eye });
+    this.resize();
+  }
+
   /** Fits the window to the canvas. */
   resize() {
     if (!this.box) return;
@@ -220,6 +233,7 @@ export class Place {
       const top = front ? low + seen / 2 + tall / 2 : seen / 2 - (lo[2] + hi[2]) / 2;
       this.window = { left: (lo[0] + hi[0]) / 2 - wide / 2, top, wide, tall: seen };
     }
+    if (this.leader) [this.lens, this.window] = [this.leader.lens, this.leader.window!];
     // Cells of about three pixels, at most 40,000 of them.
     let w = Math.min(360, Math.ceil(this.canvas.clientWidth / 3));
     while (w * w * shape > 40000) w = Math.floor(w * 0.9);

@@ -3,26 +3,25 @@
 use std::collections::BTreeSet;
 use std::io::Write;
 use std::path::{Path, PathBuf};
-use std::process::Command;
-use std::sync::Arc;
 
 use caltrin::Opened;
 use caltrin::core::ValidatedProgram;
-use caltrin::core::program::{LightId, Program, Wanted};
+use caltrin::core::program::{LightId, Program};
 use caltrin::core::quantity::{Hours, Seconds, Seed};
-use caltrin::core::sound::Band;
 use caltrin::draw::shape::Picture;
-use caltrin::draw::{Came, Change, CompareOptions, Side, When, compare, png, svg};
+use caltrin::draw::{
+    Came, Change, CompareOptions, Exposure, PlaceOptions, PlacePair, Side, Texture, View, When,
+    apng, compare, png, svg,
+};
 use caltrin::files::Inputs;
-use caltrin::lang::Resources;
-use caltrin::sound::{SoundError, SoundLoader, hear_bytes};
 use serde_json::json;
 
+use super::view::{From as ViewFrom, eye_named};
 use super::{
     Done, Failure, Goal, Status, cache, count, failure, lights, needs_clock, open_and_tell,
     parse_hour, parse_seed, parse_when, rehearsal_named, say, span_asked, state_of,
 };
-use crate::report;
+use crate::{git, report};
 
 /// Compare two books, two git revisions of one book, or two lights, in words, figures and shared lanes.
 #[derive(clap::Args)]
@@ -32,6 +31,8 @@ use crate::report;
   caltrin compare pier.caltrin --since v1 --until v2
   caltrin compare pier.caltrin pier-new.caltrin --rehearsal last_ferry
   caltrin compare pier.caltrin --light quay.core --with ticket_hatch
+  caltrin compare pier.caltrin --since HEAD --view --at 19:00 --at 07:00 -o places.png
+  caltrin compare pier.caltrin --since HEAD --eye ramp --to 6s -o places.apng
 
 Unchanged lights are only counted. Both sides run with the same seed, that of the second book by default.")]
 pub struct Arguments {
@@ -76,6 +77,18 @@ pub struct Arguments {
     /// Width of the picture in pixels, 480 to 8192.
     #[arg(long, value_name = "PIXELS", default_value_t = 1280, value_parser = clap::value_parser!(u32).range(480..=8192))]
     width: u32,
+    /// Draw the lit place of both side by side, from `above` (the default) or from the `front`; .apng is an animation.
+    #[arg(long, value_enum, value_name = "VIEW", num_args = 0..=1, require_equals = true, default_missing_value = "above")]
+    view: Option<ViewFrom>,
+    /// Draw what this eye of both books sees.
+    #[arg(long, value_name = "NAME", conflicts_with = "view")]
+    eye: Option<String>,
+    /// Moment of the view, or hour of the game's day; repeatable. An animation runs from `--from` to `--to`.
+    #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
+    at: Vec<When>,
+    /// Frames per second of an animation.
+    #[arg(long, value_name = "NUMBER", default_value_t = 20, value_parser = clap::value_parser!(u16).range(1..=60))]
+    rate: u16,
     /// Print the changes as JSON.
     #[arg(long)]
     json: bool,
@@ -85,11 +98,20 @@ pub fn run(arguments: &Arguments) -> Done {
     let ending = arguments.output.as_ref().map(|path| {
         path.extension().map(|e| e.to_string_lossy().to_ascii_lowercase()).unwrap_or_default()
     });
-    if ending.as_deref().is_some_and(|ending| !matches!(ending, "svg" | "png")) {
-        return Err(failure(
-            "a comparison is written as .svg or .png",
-            "for example: -o change.png",
-        ));
+    let places = arguments.view.is_some() || arguments.eye.is_some();
+    match ending.as_deref() {
+        None | Some("svg" | "png") => {}
+        Some("apng") if places => {}
+        Some("apng") => {
+            return Err(failure("lanes do not move", "`--view` draws the place as an animation"));
+        }
+        Some(_) => {
+            let help = "for example: -o change.png";
+            return Err(failure("a comparison is written as .svg or .png", help));
+        }
+    }
+    if !places && !arguments.at.is_empty() {
+        return Err(failure("`--at` is a moment of the place", "write `--view` as well"));
     }
     let Some([first, second]) = sides(arguments)? else {
         return Ok(Status::Problems);
@@ -98,6 +120,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let inputs = Inputs::new(files);
     let (first_name, second_name) = (first.name, second.name);
     let is_same_text = first.text == second.text;
+    let pictures = [first.pictures, second.pictures];
     let (first, second) = (first.checked, second.checked);
     let span = span(arguments, &second)?;
     if matches!(span, Some(Covers { hour: Some(_), .. })) {
@@ -112,6 +135,11 @@ pub fn run(arguments: &Arguments) -> Done {
         (Some(light), Some(with)) => Some((one(&first, light)?, one(&second, with)?)),
         _ => None,
     };
+    if places {
+        let shown =
+            Shown { first: (&first, &first_name), second: (&second, &second_name), pictures, seed };
+        return draw_places(arguments, shown, &inputs);
+    }
     let mut looked: Vec<(Covers, Picture, Vec<Change>)> = Vec::new();
     for one in covers(arguments, span, [&first, &second])? {
         let options = CompareOptions {
@@ -149,6 +177,86 @@ pub fn run(arguments: &Arguments) -> Done {
             ))?;
         }
     }
+    Ok(Status::Fine)
+}
+
+/// Both sides of a comparison of places.
+struct Shown<'a> {
+    first: (&'a ValidatedProgram, &'a str),
+    second: (&'a ValidatedProgram, &'a str),
+    pictures: [Vec<Option<Texture>>; 2],
+    seed: Seed,
+}
+
+/// Most frames of an animation.
+const MOST_FRAMES: f64 = 1800.0;
+
+/// Draws the place of both sides.
+fn draw_places(arguments: &Arguments, shown: Shown<'_>, inputs: &Inputs) -> Done {
+    let goal = Goal::or_beside(arguments.output.as_deref(), &arguments.book, "-compare.png");
+    let moving = goal.ending() == "apng";
+    let (first, second) = (shown.first.0, shown.second.0);
+    let moment = |when: Option<When>, default: f64| when.map_or(default, |when| when.moment.0);
+    let (from, to) = (moment(arguments.from, 0.0), moment(arguments.to, 5.0));
+    let moments: Vec<When> = if moving {
+        let count = ((to - from) * f64::from(arguments.rate)).floor();
+        let by_hour =
+            [arguments.from, arguments.to].iter().flatten().any(|when| when.hour.is_some());
+        if by_hour || !(1.0..=MOST_FRAMES).contains(&count) {
+            return Err(failure(
+                format!(
+                    "an animation runs from a moment to a later one and has at most {MOST_FRAMES} frames"
+                ),
+                "for example: --from 0s --to 5s",
+            ));
+        }
+        (0..=count as u32)
+            .map(|n| Seconds(from + f64::from(n) / f64::from(arguments.rate)).into())
+            .collect()
+    } else if arguments.at.is_empty() {
+        vec![arguments.from.unwrap_or(Seconds(0.0).into())]
+    } else {
+        arguments.at.clone()
+    };
+    if moments.iter().any(|when| when.hour.is_some()) {
+        needs_clock(first)?;
+        needs_clock(second)?;
+    }
+    let view = |checked: &ValidatedProgram| match (&arguments.eye, arguments.view) {
+        (Some(name), _) => eye_named(checked.program(), name),
+        (None, Some(ViewFrom::Front)) => Ok(View::Front),
+        (None, _) => Ok(View::Above),
+    };
+    let hours = moments.iter().filter(|when| when.hour.is_some()).count();
+    let exposure = if hours > 1 { Exposure::Each } else { Exposure::Fitted };
+    let [before, after] = shown.pictures;
+    let options = |checked: &ValidatedProgram, pictures| -> Result<PlaceOptions, Failure> {
+        let rehearsal = match &arguments.rehearsal {
+            Some(name) => Some(rehearsal_named(checked, name)?),
+            None => None,
+        };
+        Ok(PlaceOptions {
+            view: view(checked)?,
+            moments: moments.clone(),
+            start: Some(state_of(checked, Some(shown.seed), &arguments.set, arguments.hour)?),
+            rehearsal,
+            width: arguments.width,
+            pictures,
+            exposure,
+            ..PlaceOptions::default()
+        })
+    };
+    let (before, after) = (options(first, before)?, options(second, after)?);
+    let pair = PlacePair::new([(first, shown.first.1, &before), (second, shown.second.1, &after)]);
+    let picture = pair.picture(&moments[..if moving { 1 } else { moments.len() }]);
+    let bytes = match goal.ending().as_str() {
+        "apng" => apng(moments.iter().map(|when| pair.picture(&[*when])), arguments.rate, |_| {})?,
+        "svg" => svg(&picture).into_bytes(),
+        _ => png(&picture)?,
+    };
+    goal.write(&bytes, inputs)?;
+    let many = if moving { format!(", {} pictures", moments.len()) } else { String::new() };
+    say(format!("wrote {} ({} x {}{many})", goal.path.display(), picture.width, picture.height))?;
     Ok(Status::Fine)
 }
 
@@ -244,13 +352,15 @@ struct Read {
     checked: ValidatedProgram,
     text: String,
     files: Vec<PathBuf>,
+    pictures: Vec<Option<Texture>>,
 }
 
 impl Read {
     fn of(name: String, opened: &Opened) -> Option<Read> {
         let checked = opened.checked.clone()?;
         let texts: Vec<&str> = opened.sources.iter().map(|source| source.text.as_str()).collect();
-        Some(Read { name, checked, text: texts.join("\0"), files: opened.files() })
+        let pictures = opened.pictures();
+        Some(Read { name, checked, text: texts.join("\0"), files: opened.files(), pictures })
     }
 }
 
@@ -290,61 +400,10 @@ fn sides(arguments: &Arguments) -> Result<Option<[Read; 2]>, Failure> {
     })
 }
 
-/// The book as a git revision has it; the books that it uses are of that revision too, and so are its sounds where git
-/// has them.
+/// The book as a git revision has it; none if it has errors, which are printed.
 fn revision(book: &Path, revision: &str) -> Result<Option<Read>, Failure> {
-    let folder = match book.parent() {
-        Some(folder) if folder != Path::new("") => folder.to_owned(),
-        _ => PathBuf::from("."),
-    };
-    if revision.starts_with('-') {
-        return Err(failure(
-            format!("`{revision}` is not a revision"),
-            "for example: --since HEAD~1",
-        ));
-    }
-    let cache = cache();
-    let show = |name: &str| -> Result<Vec<u8>, String> {
-        let asked = Command::new("git")
-            .arg("-C")
-            .arg(&folder)
-            .args(["show", &format!("{revision}:./{name}")])
-            .output()
-            .map_err(|why| format!("git cannot be started: {why}"))?;
-        if !asked.status.success() {
-            let said = String::from_utf8_lossy(&asked.stderr);
-            let said = said.lines().next().unwrap_or_default();
-            return Err(format!("git has no `{name}` at `{revision}`: {said}"));
-        }
-        Ok(asked.stdout)
-    };
-    let show_text = |name: &str| {
-        String::from_utf8(show(name)?).map_err(|_| format!("`{name}` at `{revision}` is not text"))
-    };
-    let outside = |name: &str| name.split('/').any(|part| part == "..") || name.starts_with('/');
-    let sounds = |name: &str, own: &[Band]| {
-        let told = |fault: SoundError| fault.to_string();
-        match show(name) {
-            Ok(bytes) if !outside(name) => {
-                hear_bytes(&bytes, name, own).map(Arc::new).map_err(told)
-            }
-            // Sounds are large, and often kept elsewhere.
-            _ => SoundLoader::new(&folder).keeping(cache.as_ref()).hear(name, own).map_err(told),
-        }
-    };
-    let name = book.file_name().map_or(String::new(), |name| name.to_string_lossy().into_owned());
-    let text = show_text(&name).map_err(|why| Failure(why, None))?;
-    let books = |used: &str| match used {
-        caltrin::STOCK_NAME => Ok(caltrin::STOCK.to_owned()),
-        used if outside(used) => {
-            Err(format!("`{used}` lies outside of the book's folder; a book uses what is in it"))
-        }
-        used => show_text(used),
-    };
-    let beside = Resources { books: &books, sounds: &sounds };
-    let mut opened = caltrin::read_with_resources(&text, &name, beside, Wanted::default());
-    opened.file = format!("{} at {revision}", book.display());
-    opened.sources[0].name.clone_from(&opened.file);
+    let opened =
+        git::opened_at(book, revision, cache().as_ref()).map_err(|why| Failure(why, None))?;
     if opened.checked.is_none() {
         report::diagnostics(&opened);
     }

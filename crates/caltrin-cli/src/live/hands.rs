@@ -20,6 +20,7 @@ use serde::de::{DeserializeOwned, IgnoredAny};
 use serde_json::{Value, json};
 
 use super::Live;
+use super::earlier;
 use super::ops::{self, Op, edit_of};
 use super::variants::{self, Variants};
 use super::workbench::Refused;
@@ -44,6 +45,9 @@ pub fn router() -> Router<Live> {
         .route("/literal.json", get(literal))
         .route("/stock.json", get(stock))
         .route("/try", post(attempt))
+        .route("/others.json", get(others))
+        .route("/other", post(other))
+        .route("/differs", post(differs))
         .route("/versions.json", get(versions))
         .layer(DefaultBodyLimit::max(LARGEST))
 }
@@ -97,12 +101,18 @@ impl IntoResponse for Denied {
     }
 }
 
-/// Whether a request may change something.
-fn allowed(live: &Live, headers: &HeaderMap) -> Result<(), Denied> {
+/// Whether a request comes from the page.
+fn known(live: &Live, headers: &HeaderMap) -> Result<(), Denied> {
     let key = headers.get(KEY).and_then(|key| key.to_str().ok());
     if !key.is_some_and(|key| live.is_key(key)) {
         return Err(Denied(StatusCode::FORBIDDEN, "only this page can change the book".to_owned()));
     }
+    Ok(())
+}
+
+/// Whether a request may change something.
+fn allowed(live: &Live, headers: &HeaderMap) -> Result<(), Denied> {
+    known(live, headers)?;
     if live.read_only() {
         return Err(Denied(StatusCode::FORBIDDEN, "the book is shown read-only".to_owned()));
     }
@@ -339,6 +349,36 @@ async fn attempt(State(live): State<Live>, headers: HeaderMap, body: String) -> 
         Err(why) => Denied::from(why).into_response(),
     })
     .await
+}
+
+async fn others(State(live): State<Live>) -> Response {
+    aside(move || yes(&earlier::others(&live))).await
+}
+
+/// Answers with something that changes nothing, but is for the page alone.
+async fn told<T: DeserializeOwned + Send + 'static>(
+    live: Live,
+    headers: HeaderMap,
+    body: String,
+    act: fn(&Live, &T) -> Result<Value, String>,
+) -> Response {
+    let asked = match known(&live, &headers).and_then(|()| read::<T>(&body)) {
+        Ok(asked) => asked,
+        Err(denied) => return denied.into_response(),
+    };
+    aside(move || match act(&live, &asked) {
+        Ok(told) => yes(&told),
+        Err(why) => no(StatusCode::UNPROCESSABLE_ENTITY, why),
+    })
+    .await
+}
+
+async fn other(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
+    told(live, headers, body, earlier::opened).await
+}
+
+async fn differs(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
+    told(live, headers, body, earlier::differences).await
 }
 
 /// Which literal the page wants.

@@ -151,6 +151,11 @@ struct Listed {
     about: String,
 }
 
+/// The files of the lightbooks of a folder and of the folders in it.
+pub fn names(folder: &Path) -> Vec<String> {
+    books(folder).into_iter().map(|book| book.file).collect()
+}
+
 /// The lightbooks of a folder and of the folders in it, by their files.
 fn books(folder: &Path) -> Vec<Listed> {
     let mut found = Vec::new();

@@ -4,6 +4,7 @@
 
 mod about;
 pub mod copy;
+mod earlier;
 mod hands;
 mod language;
 mod lobby;
@@ -75,6 +76,8 @@ struct Inner {
     readings: AtomicU64,
     /// Counts edits; files are written when none comes for a while.
     edits: AtomicU64,
+    /// The module of the version that the page compares with, and how many there were.
+    other: Mutex<(u64, String)>,
     /// Held while files are written.
     writing: Mutex<()>,
 }
@@ -150,6 +153,7 @@ impl Live {
             memory: Memory::default(),
             readings: AtomicU64::new(0),
             edits: AtomicU64::new(0),
+            other: Mutex::default(),
             writing: Mutex::default(),
         };
         let (saved, _) = watch::channel(0);
@@ -237,6 +241,17 @@ impl Live {
         caltrin::open_with(&self.inner.book, opening)
     }
 
+    /// Reads the book with other texts in place of the page's, by the names that the page has for them.
+    fn read_as(&self, texts: &[(String, String)]) -> Result<Opened, caltrin::OpenError> {
+        let unsaved = |path: &Path| {
+            let name = self.name_of(path);
+            texts.iter().find(|(own, _)| *own == name).map(|(_, text)| text.clone())
+        };
+        let memory = Some(&self.inner.memory);
+        let opening = Opening { unsaved: Some(&unsaved), memory, ..Opening::default() };
+        caltrin::open_with(&self.inner.book, opening)
+    }
+
     /// Reads the book with the texts of the page.
     fn reread(&self) -> Option<Vec<PathBuf>> {
         let nth = self.inner.readings.fetch_add(1, Ordering::SeqCst) + 1;
@@ -252,26 +267,28 @@ impl Live {
         }
     }
 
+    /// The module of a book, and what the page must know besides; none of a book with errors.
+    fn made(&self, opened: &Opened) -> Option<(String, Value)> {
+        let checked = opened.checked.as_ref()?;
+        // Where its sounds are is read like an output of its own.
+        let shown = sounds::with_places(checked);
+        let plan = Plan::without_test(shown.as_ref().unwrap_or(checked), &opened.notes);
+        let mut about = about::about(checked, &opened.findings, &plan);
+        about["sounds"] = match shown {
+            Some(_) => sounds::about(checked.program(), &plan),
+            None => json!([]),
+        };
+        about["shapes"] = about::shapes(checked.program());
+        about["bands"] = sounds::bands(checked.program(), &plan);
+        about["backdrops"] = about::backdrops(checked.program(), self.folder());
+        Some((js::JavaScript.print(&plan), about))
+    }
+
     /// Shows a book, the `nth` reading; an older one than what is shown is ignored. One with errors leaves the last good
     /// one in place.
     fn show(&self, nth: u64, opened: &Opened) {
         let told = report::plain(opened);
-        let good = opened.checked.as_ref().map(|checked| {
-            // Where its sounds are is read like an output of its own.
-            let shown = sounds::with_places(checked);
-            let plan = Plan::without_test(shown.as_ref().unwrap_or(checked), &opened.notes);
-            let mut about = about::about(checked, &opened.findings, &plan);
-            about["sounds"] = match shown {
-                Some(_) => sounds::about(checked.program(), &plan),
-                None => json!([]),
-            };
-            about["shapes"] = about::shapes(checked.program());
-            about["bands"] = sounds::bands(checked.program(), &plan);
-            about["backdrops"] = about::backdrops(checked.program(), self.folder());
-            let sounds = checked.program().sounds().iter().map(|sound| sound.file.clone());
-            let backdrops = checked.program().backdrops().to_vec();
-            (js::JavaScript.print(&plan), about, sounds.collect(), backdrops)
-        });
+        let good = self.made(opened);
         let files = hands::files_of(opened, &self.inner.book);
         let texts = opened.sources.iter().map(|source| Arc::<str>::from(source.text.as_str()));
         let sources: Vec<_> = files.iter().cloned().zip(texts).collect();
@@ -291,8 +308,11 @@ impl Live {
             shown.errors = opened.errors();
             shown.sources = sources;
             shown.parts = parts;
-            if let Some((module, about, sounds, backdrops)) = good {
+            if let (Some((module, about)), Some(checked)) = (good, &opened.checked) {
                 let (version, folder) = (shown.version, self.folder().to_owned());
+                let program = checked.program();
+                let sounds = program.sounds().iter().map(|sound| sound.file.clone()).collect();
+                let backdrops = program.backdrops().to_vec();
                 shown.good = Some(Good { version, module, about, folder, sounds, backdrops });
             }
             shown.version
@@ -454,6 +474,7 @@ pub fn router(live: Live, port: u16) -> Router {
         .route("/regular.woff2", file("font/woff2", regular))
         .route("/bold.woff2", file("font/woff2", bold))
         .route("/book.mjs", get(module))
+        .route("/other.mjs", get(other))
         .route("/sound/{n}", get(sound))
         .route("/picture/{n}", get(picture))
         .route("/state.json", get(state))
@@ -525,6 +546,11 @@ async fn module(State(live): State<Live>) -> Response {
         }
         None => (StatusCode::NOT_FOUND, "there is no good book yet").into_response(),
     }
+}
+
+async fn other(State(live): State<Live>) -> impl IntoResponse {
+    let (_, module) = lock(&live.inner.other).clone();
+    ([(header::CONTENT_TYPE, "text/javascript; charset=utf-8")], module)
 }
 
 async fn sound(State(live): State<Live>, UrlPath(n): UrlPath<usize>) -> Response {

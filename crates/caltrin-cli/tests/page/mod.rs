@@ -323,6 +323,17 @@ impl Browser {
         Ok(())
     }
 
+    /// Fails where axe-core finds something that keeps people from using the page.
+    pub async fn accessible(&self) -> Done {
+        let file = concat!(env!("CARGO_MANIFEST_DIR"), "/page/node_modules/axe-core/axe.min.js");
+        let axe = fs::read_to_string(file)
+            .map_err(|why| format!("npm ci in crates/caltrin-cli/page brings axe-core: {why}"))?;
+        self.ask(&format!("{axe}; return true")).await?;
+        let run = "const done = arguments[arguments.length - 1]; axe.run(document, { resultTypes: ['violations'] }).then((r) => done(r.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(' ')}`)));";
+        let found = self.client.execute_async(run, Vec::new()).await?;
+        if found == json!([]) { Ok(()) } else { Err(format!("axe-core finds {found}").into()) }
+    }
+
     pub async fn close(self) -> Done {
         let _ = self.client.clone().close().await;
         Ok(())

@@ -6,6 +6,7 @@
 
 mod cells;
 mod lens;
+mod pair;
 mod scene;
 mod shade;
 mod texture;
@@ -27,6 +28,7 @@ use lens::{Camera, Lens, Window, window};
 use scene::{FACTOR, FACTOR_LUX, Lamp, Scene, Shows, Vec3, scene};
 use shade::hidden;
 
+pub use pair::PlacePair;
 pub use texture::Texture;
 
 /// From where a place is viewed.
@@ -267,28 +269,17 @@ impl PlaceView {
         let gap = 12.0;
         let each = ((wide - gap * (across as f32 - 1.0)) / across as f32).floor();
         let tall = (each * self.window.tall / self.window.wide).round().max(40.0);
-        let rehearsals = checked.program().rehearsals();
-        let rehearsal = self.rehearsal.and_then(|n| rehearsals.get(n));
         let mut shapes = Vec::new();
         self.head(checked, &fonts, moments, &mut shapes);
         let rows = moments.len().div_ceil(across).max(1);
         let row = tall + if moments.len() > 1 { CAPTION + 6.0 } else { 0.0 };
         for (n, moment) in moments.iter().enumerate() {
-            let mut player = Player::new(checked, self.start.clone(), rehearsal);
-            moment.play(&mut player);
-            let scene = scene(checked, player.run(), &self.ids, self.shows(checked.program()));
             let x = SIDE + (each + gap) * (n % across) as f32;
             let y = TOP + row * (n / across) as f32;
             let frame = Frame { x, y, w: each, h: tall };
-            let mut own = self.clone();
-            if self.each {
-                own.exposure = fitted(std::slice::from_ref(&scene), self.lens, self.window);
-            }
-            own.lit(&scene, frame, &mut shapes);
-            own.solids(&scene, frame, &mut shapes);
-            own.lamps(checked, &scene, frame, &fonts, moments.len() < 2, &mut shapes);
+            let own = self.panel(checked, *moment, frame, &fonts, moments.len() < 2, &mut shapes);
             if moments.len() > 1 {
-                let bright = format!(", {} lx at 80%", scale::short(own.bright()));
+                let bright = format!(", {} lx at 80%", scale::short(own));
                 let words = moment.words() + if self.each { &bright } else { "" };
                 shapes.push(text((x, y + tall + 16.0), 13.0, look::QUIET, Anchor::Start, words));
             }
@@ -314,6 +305,36 @@ impl PlaceView {
         }
     }
 
+    /// The place at a moment.
+    fn scene(&self, checked: &ValidatedProgram, moment: When) -> Scene {
+        let rehearsals = checked.program().rehearsals();
+        let rehearsal = self.rehearsal.and_then(|n| rehearsals.get(n));
+        let mut player = Player::new(checked, self.start.clone(), rehearsal);
+        moment.play(&mut player);
+        scene(checked, player.run(), &self.ids, self.shows(checked.program()))
+    }
+
+    /// Draws the place at a moment into a frame. Gives the illuminance that is drawn at 80% of white, in lx.
+    fn panel(
+        &self,
+        checked: &ValidatedProgram,
+        moment: When,
+        frame: Frame,
+        fonts: &Fonts,
+        named: bool,
+        shapes: &mut Vec<Shape>,
+    ) -> f64 {
+        let scene = self.scene(checked, moment);
+        let mut own = self.clone();
+        if self.each {
+            own.exposure = fitted(std::slice::from_ref(&scene), self.lens, self.window);
+        }
+        own.lit(&scene, frame, shapes);
+        own.solids(&scene, frame, shapes);
+        own.lamps(checked, &scene, frame, fonts, named, shapes);
+        own.bright()
+    }
+
     fn head(
         &self,
         checked: &ValidatedProgram,
@@ -324,13 +345,7 @@ impl PlaceView {
         let most = self.width as f32 - 2.0 * SIDE;
         let name = fonts.fitted(checked.program().name(), 24.0, true, most);
         shapes.push(Shape::words((SIDE, 38.0), 24.0, true, look::INK, Anchor::Start, name));
-        let from = match self.view {
-            View::Above => "from above",
-            View::Front => "from the front, 25 degrees down",
-            View::Eye(n) => &checked.program().eyes().get(n).map_or(String::new(), |eye| {
-                format!("through {}, {}\u{b0} wide", eye.name, scale::short(eye.field))
-            }),
-        };
+        let from = self.words(checked.program());
         let when = match moments {
             [one] => format!("at {}{}", one.words(), self.shown.hour),
             [first, .., last] => {
@@ -348,6 +363,17 @@ impl PlaceView {
         );
         let about = fonts.fitted(&about, 14.0, false, most);
         shapes.push(text((SIDE, 62.0), 14.0, look::QUIET, Anchor::Start, about));
+    }
+
+    /// From where it is viewed, in words.
+    fn words(&self, program: &Program) -> String {
+        match self.view {
+            View::Above => "from above".to_owned(),
+            View::Front => "from the front, 25 degrees down".to_owned(),
+            View::Eye(n) => program.eyes().get(n).map_or(String::new(), |eye| {
+                format!("through {}, {}\u{b0} wide", eye.name, scale::short(eye.field))
+            }),
+        }
     }
 
     fn legend(&self) -> String {
