@@ -593,6 +593,32 @@ fn places_are_drawn_side_by_side() -> Done {
     Ok(())
 }
 
+async fn meters_and_notices_follow_the_run() -> Done {
+    let folder = tempfile::tempdir()?;
+    let more = "curve climb { 0s 0%; 10s 100% }\nevent tick every 500ms\nat tick send thud\n\
+                light rising point { position (0m, 2m, 5m); intensity 80cd * loop(climb) }\n";
+    std::fs::write(folder.path().join("pier.caltrin"), format!("{HALT}{more}"))?;
+    let served = Served::at(folder, 0)?;
+    let browser = through(&served).await?;
+    browser.ask("const s = document.getElementById('speed'); s.value = '5'; s.dispatchEvent(new Event('change'))").await?;
+    browser.until("return window.caltrin.now > 7 && window.caltrin.now < 9.5").await?;
+    browser.press(" ").await?;
+    browser.until("return document.body.dataset.drawn === document.body.dataset.good").await?;
+    let state = "return [window.caltrin.now, Number(document.querySelector('.lane[data-light=rising] .meter i').dataset.level), \
+                 document.querySelectorAll('#notices li').length]";
+    let near = |level: f64, now: f64| (level - now / 10.0).abs() < 0.03;
+    let [now, level, notices]: [f64; 3] = serde_json::from_value(browser.ask(state).await?)?;
+    assert!(near(level, now), "{level} at {now}");
+    // Every one is listed, with its time.
+    assert!((notices - (now / 0.5).floor()).abs() <= 1.0, "{notices} at {now}");
+    let first = browser.ask("return document.querySelector('#notices li').textContent").await?;
+    assert_eq!(first, json!("0.50 s thud"));
+    browser.press(&key(Key::Home)).await?;
+    browser.until("return document.querySelector('.lane[data-light=rising] .meter i').dataset.level < 0.03").await?;
+    browser.until("return document.getElementById('notices').textContent === 'none yet'").await?;
+    browser.close().await
+}
+
 async fn a_shared_page_plays_by_itself() -> Done {
     let folder = tempfile::tempdir()?;
     // What would end the script that the book stands in.
@@ -700,6 +726,7 @@ fn main() {
         eyes_are_moved_turned_and_widened,
         corners_of_pictures_follow_the_hand,
         a_shared_page_plays_by_itself,
+        meters_and_notices_follow_the_run,
         a_version_of_git_or_another_book_is_compared_with,
     );
     libtest_mimic::run(&arguments, trials).exit();

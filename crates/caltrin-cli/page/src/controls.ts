@@ -21,6 +21,8 @@ export interface Asks {
   relane(): void;
 }
 
+/** The most notices that are listed. */
+const MOST = 200;
 // A number that goes far beyond 1 is not a ratio.
 const percent = (field: Field) => field.kind === "a number" && Math.max(-field.lo, field.hi) <= 10;
 
@@ -33,11 +35,12 @@ export function words(field: Field, values: Values): string {
 }
 
 export class Controls {
-  /** The rehearsal that is played, and the last notices that were sent. */
+  /** The rehearsal that is played. */
   rehearsed = "";
   /** Inputs that are moved are acts at their moments, not how the run starts. */
   recording = false;
-  private sent: Notice[] = [];
+  /** How many notices were sent. */
+  private noticed = 0;
   /** Channels besides strength and color that have lanes. */
   readonly channels = new Set<string>();
   private hourTold = "";
@@ -145,17 +148,20 @@ export class Controls {
 
   /** The last notices that the book has sent. */
   private noticeRow() {
-    return element("div", { className: "input notices" }, element("b", { textContent: "notices" }), element("output", { id: "notices", textContent: "none yet" }));
+    const list = labeled(element("ol", { id: "notices", tabIndex: 0 }, element("li", { textContent: "none yet" })), "Notices");
+    list.setAttribute("role", "log");
+    return element("div", { className: "input notices" }, element("b", { textContent: "notices" }), list);
   }
 
   forgetNotices() {
-    this.sent = [];
+    this.noticed = 0;
+    const list = document.getElementById("notices");
+    if (list?.childElementCount) list.replaceChildren(element("li", { textContent: "none yet" }));
   }
 
   /** Shows notices that were sent. */
   hear(heard: Notice[]) {
     if (!heard.length) return;
-    this.sent = [...this.sent, ...heard].slice(-3);
     const single = (from: string) => this.info.lights.some((light) => light.name === from && !light.array);
     const rounded = (value: unknown): string => {
       if (Array.isArray(value)) return `(${value.map(rounded).join(", ")})`;
@@ -167,7 +173,12 @@ export class Controls {
       const { moment, name, text, from, lamp } = notice;
       return `${moment.toFixed(2)} s ${name}${text ? ` "${text}"` : ""}${carried(notice)}${from ? ` from ${from}${single(from) ? "" : `[${lamp}]`}` : ""}`;
     };
-    $("notices").textContent = this.sent.map(told).join("; ");
+    const list = $("notices");
+    if (!this.noticed) list.replaceChildren();
+    this.noticed += heard.length;
+    list.append(...heard.slice(-MOST).map((notice) => element("li", { textContent: told(notice) })));
+    while (list.childElementCount > MOST) list.firstElementChild!.remove();
+    list.scrollTop = list.scrollHeight;
   }
 
   /**

@@ -69,6 +69,8 @@ let run: Run | null = null;
 let looking: Run | null = null;
 let lamps = new Map<string, Lamp[]>();
 let at: number | null = null;
+/** The last moment that was shown. */
+let played = 0;
 let span: Visible | null = null;
 let work: Sampled[] = [];
 let fine = false;
@@ -202,6 +204,9 @@ function frame(time: number) {
     span = { from, to: from + set.span };
     again();
   }
+  // Back in time everything is sent again.
+  if (app.now < played) controls.forgetNotices();
+  played = app.now;
   player.playTo(run, app.now);
   const take = player.book.takeNotice;
   if (take) {

@@ -29,6 +29,8 @@ export abstract class Sampled {
   done = 0;
   /** Where its scale, or its value under the pointer, is told. */
   told: HTMLElement | null = null;
+  /** The bar of its meter. */
+  bar: HTMLElement | null = null;
 
   constructor(readonly canvas: HTMLCanvasElement) {}
 
@@ -40,6 +42,12 @@ export abstract class Sampled {
   /** The top of its scale. */
   top(): string {
     return "";
+  }
+
+  /** Where its value is on its scale at a share of the span, 0..1; null for what has none. */
+  // eslint-disable-next-line @typescript-eslint/no-unused-vars
+  meter(_share: number): number | null {
+    return null;
   }
 
   /** Its value at a share of the span. */
@@ -87,6 +95,11 @@ export class SoundLane extends Sampled {
     canvas: HTMLCanvasElement,
   ) {
     super(canvas);
+  }
+
+  override meter(share: number): number | null {
+    const x = Math.floor(share * this.columns);
+    return x < this.done ? this.level[x]! : null;
   }
 
   clear(columns: number) {
@@ -291,6 +304,13 @@ export class Lane extends Sampled {
   override top() {
     if (!this.value.level) return "";
     return withUnit(this.ends()[1], this.value.unit);
+  }
+
+  override meter(share: number): number | null {
+    const x = Math.floor(share * this.columns);
+    if (x >= this.done || !this.value.level) return null;
+    const [least, top] = this.ends();
+    return (this.level[x]! - least) / (top - least || 1);
   }
 
   /** The value of the first lamp at a share of the span, in words. */

@@ -85,6 +85,14 @@ export class Timeline {
     this.lanes.push(lane);
   }
 
+  /** The meter of a lane: its level at the moment that is shown. */
+  private meter(lane: Sampled): HTMLElement {
+    lane.bar = element("i");
+    const meter = element("span", { className: "meter" }, lane.bar);
+    meter.setAttribute("aria-hidden", "true");
+    return meter;
+  }
+
   build() {
     const info = this.app.info!;
     this.lanes = [];
@@ -92,9 +100,10 @@ export class Timeline {
     this.seen.clear();
     const sounds = info.sounds.map((sound) => {
       const canvas = this.canvas();
-      this.lane(new SoundLane(sound, canvas), null);
+      const lane = new SoundLane(sound, canvas);
+      this.lane(lane, null);
       const about = element("small", { textContent: `sound, ${short(sound.length)} s${sound.loops ? ", repeats" : ""}` });
-      return element("div", { className: "lane sound" }, element("div", { className: "label" }, element("b", { textContent: sound.name }), about), canvas);
+      return element("div", { className: "lane sound" }, element("div", { className: "label" }, element("b", { textContent: sound.name }), about, this.meter(lane)), canvas);
     });
     this.steps.clear();
     const named = (name: string) => element("b", { textContent: name, title: `${name}: click to turn what feeds it`, onclick: () => this.app.select(name) });
@@ -150,12 +159,13 @@ export class Timeline {
     const about = element("small", { textContent: kind, title: light.spark ? `A pool of ${light.lamps} sparks: the brightest at each moment, and how many live` : kind.trim() });
     const found = light.findings.length && first ? element("small", { className: "found", textContent: ` ${light.findings.join(" ")}` }) : "";
     const title = element("b", { textContent: name, title: `${name}: click to turn what feeds it (Enter)`, onclick: () => this.app.select(light.name) });
-    const row = element("div", { className: "lane", tabIndex: 0 }, element("div", { className: "label" }, told, title, ...(first ? [one, hide] : []), about, found), canvas);
+    const lane = new Lane(light, value, canvas);
+    const row = element("div", { className: "lane", tabIndex: 0 }, element("div", { className: "label" }, told, title, ...(first ? [one, hide] : []), about, found, this.meter(lane)), canvas);
     row.setAttribute("role", "group");
     row.setAttribute("aria-label", `Lane of ${name}`);
     row.dataset.light = light.name;
     row.dataset.value = value.name;
-    this.lane(new Lane(light, value, canvas), told);
+    this.lane(lane, told);
     return row;
   }
 
@@ -201,6 +211,13 @@ export class Timeline {
   }
 
   playhead(share: number) {
+    for (const lane of this.lanes) {
+      if (!lane.bar || !this.seen.has(lane.canvas)) continue;
+      const level = Math.min(1, Math.max(0, lane.meter(share) ?? 0)).toFixed(3);
+      if (lane.bar.dataset.level === level) continue;
+      lane.bar.dataset.level = level;
+      lane.bar.style.transform = `scaleY(${level})`;
+    }
     $("playhead").style.transform = `translateX(${this.layout.left + share * this.layout.width}px)`;
   }
 
