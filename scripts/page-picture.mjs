@@ -1,14 +1,14 @@
 // A picture of the live page after some seconds, taken through WebDriver.
 //
-//   node scripts/page-picture.mjs ADDRESS PICTURE [SECONDS [SCRIPT]]
+//   node scripts/page-picture.mjs ADDRESS PICTURE [SECONDS [SCRIPT [LAST]]]
 //
-// The script is run in the page before the last second.
+// The script is run in the page before the last second, or the last LAST seconds.
 import { spawn } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 
-const [address, picture, seconds = "4", script = ""] = process.argv.slice(2);
+const [address, picture, seconds = "4", script = "", last = "1"] = process.argv.slice(2);
 const wait = (ms) => new Promise((done) => setTimeout(done, ms));
 const port = 9515 + Math.floor(Math.random() * 400);
 const driver = spawn("chromedriver", [`--port=${port}`], { stdio: "ignore" });
@@ -36,7 +36,7 @@ try {
   await call("POST", `${session}/url`, { url: address });
   await wait((Number(seconds) - 1) * 1000);
   if (script) await ask(script);
-  await wait(1000);
+  await wait(Number(last) * 1000);
   writeFileSync(picture, Buffer.from(await call("GET", `${session}/screenshot`), "base64"));
   await call("DELETE", session);
 } finally {

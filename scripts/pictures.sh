@@ -12,7 +12,7 @@ work=$(mktemp -d)
 trap 'rm -rf "$work"; [ -z "${screen:-}" ] || kill "$screen" 2>/dev/null || true; [ -z "${live:-}" ] || kill "$live" 2>/dev/null || true' EXIT
 cargo build -q --workspace --all-targets
 PATH="$PWD/target/debug:$PATH"
-cp -r crates/caltrin/books/pier.caltrin crates/caltrin/books/sounds "$work/"
+cp -r crates/caltrin/books/pier.caltrin crates/caltrin/books/sounds crates/caltrin/books/pictures "$work/"
 
 drawn() { # the pictures that are the same bytes on every machine
     caltrin sheet docs/shapes.caltrin -o "$1/shapes.png" --to 14s --lane 42 >/dev/null
@@ -21,14 +21,9 @@ drawn() { # the pictures that are the same bytes on every machine
     caltrin sheet "$work/pier.caltrin" -o "$1/sheet.png" >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/rehearsal.png" --rehearsal last_ferry --no-curves >/dev/null
     caltrin view "$work/pier.caltrin" -o "$1/view.png" --at 600ms >/dev/null
-    caltrin view "$work/pier.caltrin" -o "$1/view-front.png" --view front --at 600ms >/dev/null
-    caltrin sheet "$work/pier.caltrin" -o "$1/other-draws.png" --light weld --light quay.core --to 12s \
-        --seed 41 --seed 42 --seed 43 >/dev/null
+    caltrin view "$work/pier.caltrin" -o "$1/eye.png" --eye ramp --at 17:40 >/dev/null
     (cd "$work" && caltrin hear sounds/bell_buoy.wav -o "$1/hear.png") >/dev/null
     caltrin day "$work/pier.caltrin" -o "$1/day.png" >/dev/null
-    caltrin day "$work/pier.caltrin" -o "$1/day-variants.png" --variant season=80 --variant season=172 \
-        --variant "season=355; weather=overcast" --light mast --light pane --light sunlight --light sky_tint >/dev/null
-    caltrin view "$work/pier.caltrin" -o "$1/view-hours.png" --strip 9 --from 05:00 --to 21:00 >/dev/null
     sed -e 's/6200lm \* dark \* buzzing() \* supply/5200lm * dark * buzzing(70%) * supply/' -e 's/color      2700K/color      #ffd0a0/' \
         "$work/pier.caltrin" > "$work/pier-new.caltrin"
     (cd "$work" && caltrin compare pier.caltrin pier-new.caltrin -o "$1/compare.png") >/dev/null
@@ -85,5 +80,19 @@ node scripts/page-picture.mjs http://127.0.0.1:8791/ "$to/live.png" 5 "$select"
 open="$select; document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'u', bubbles: true }))"
 focus="setTimeout(() => document.querySelector('[aria-label=\"hunting stop 4 level\"]').focus(), 300)"
 node scripts/page-picture.mjs http://127.0.0.1:8791/ "$to/curve.png" 5 "$open; $focus"
+git -C "$work" init -q
+git -C "$work" add pier.caltrin
+git -C "$work" -c user.name=pier -c user.email=pier@example.org commit -q -m "Light the pier"
+sed -i -e 's/6200lm \* dark \* buzzing() \* supply/3400lm * dark * buzzing() * supply/' -e 's/^color sodium = 2100K/color sodium = 3200K/' \
+    "$work/pier.caltrin"
+sleep 1
+gallery="$select; setTimeout(() => document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'y', bubbles: true })), 400)"
+node scripts/page-picture.mjs http://127.0.0.1:8791/ "$to/gallery.png" 6 "$gallery" 2
+versions="$select; document.getElementById('other-a').click(); setTimeout(() => document.querySelector('.others button').click(), 700)"
+versions="$versions; setTimeout(() => document.getElementById('split-a').click(), 2200)"
+node scripts/page-picture.mjs http://127.0.0.1:8791/ "$to/versions.png" 5 "$versions" 4
+hand="document.getElementById('record').click(); const fire = (name) => [...document.querySelectorAll('.events button')].find((b) => b.textContent === name).click()"
+hand="$hand; setTimeout(() => fire('ferry_docks'), 700); setTimeout(() => fire('power_cut'), 1900); setTimeout(() => document.getElementById('record').click(), 2800)"
+node scripts/page-picture.mjs http://127.0.0.1:8791/ "$to/recording.png" 5 "$select; $hand" 4
 kill $live
 echo "made $(ls $to | wc -l) pictures in $to"

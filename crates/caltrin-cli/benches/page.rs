@@ -28,18 +28,43 @@ fn forty() -> String {
     book
 }
 
-async fn frames() -> Done {
-    let served = Served::start(&forty())?;
-    let browser = Browser::open(1280, 800, true).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
-    tokio::time::sleep(Duration::from_secs(3)).await;
+/// How many frames a second a page draws, after some seconds.
+async fn rate(browser: &Browser) -> Result<f64, libtest_mimic::Failed> {
+    tokio::time::sleep(Duration::from_secs(8)).await;
     let count = "return [window.caltrin.frames, performance.now()]";
     let before = browser.ask(count).await?;
     tokio::time::sleep(Duration::from_secs(10)).await;
     let after = browser.ask(count).await?;
     let passed = |n: usize| after[n].as_f64().unwrap_or(0.0) - before[n].as_f64().unwrap_or(0.0);
-    println!("forty lamps, 1280 x 800: {:.1} frames a second", passed(0) / passed(1) * 1000.0);
+    Ok(passed(0) / passed(1) * 1000.0)
+}
+
+async fn frames() -> Done {
+    let served = Served::start(&forty())?;
+    let browser = Browser::open(1280, 800, true).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    println!("forty lamps, 1280 x 800: {:.1} frames a second", rate(&browser).await?);
+    browser.close().await
+}
+
+/// The pier through its eye, alone in a window.
+async fn eye() -> Done {
+    let served = Served::start(PIER)?;
+    let browser = Browser::open(960, 720, true).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    for key in ["1", "2", "4", "v", "v"] {
+        browser.press(key).await?;
+    }
+    browser.until("return document.getElementById('view').textContent === 'Through ramp'").await?;
+    let rate = rate(&browser).await?;
+    let size = "const c = document.getElementById('canvas'); return [c.width, c.height, ...window.caltrin.painted]";
+    let [wide, high, own_wide, own_high]: [u32; 4] =
+        serde_json::from_value(browser.ask(size).await?)?;
+    println!(
+        "the pier through an eye, {wide} x {high}, drawn at {own_wide} x {own_high}: {rate:.1} frames a second"
+    );
     browser.close().await
 }
 
@@ -164,6 +189,7 @@ async fn drags_of_many_lights() -> Done {
 fn main() {
     for (what, done) in [
         ("frames", in_a_browser(frames)),
+        ("eye", in_a_browser(eye)),
         ("saves", in_a_browser(saves)),
         ("drags", in_a_browser(drags_of_the_pier)),
         ("drags of many lights", in_a_browser(drags_of_many_lights)),

@@ -17,10 +17,14 @@ fn caltrin(folder: &Path) -> Command {
     command
 }
 
-/// Puts the sounds of the demonstration into a book's folder.
+/// Puts the sounds and pictures of the demonstration into a book's folder.
 fn put_sounds(folder: &Path) {
     fs::create_dir_all(folder.join("sounds")).unwrap();
-    caltrin::SOUNDS.iter().for_each(|(name, bytes)| fs::write(folder.join(name), bytes).unwrap());
+    fs::create_dir_all(folder.join("pictures")).unwrap();
+    caltrin::SOUNDS
+        .iter()
+        .chain(&caltrin::PICTURES)
+        .for_each(|(name, bytes)| fs::write(folder.join(name), bytes).unwrap());
 }
 
 fn folder() -> TempDir {

@@ -605,13 +605,13 @@ async fn meters_and_notices_follow_the_run() -> Done {
     browser.press(" ").await?;
     browser.until("return document.body.dataset.drawn === document.body.dataset.good").await?;
     let state = "return [window.caltrin.now, Number(document.querySelector('.lane[data-light=rising] .meter i').dataset.level), \
-                 document.querySelectorAll('#notices li').length]";
-    let near = |level: f64, now: f64| (level - now / 10.0).abs() < 0.03;
+                 document.querySelectorAll('#notices div').length]";
+    let near = |level: f64, now: f64| (level - now % 10.0 / 10.0).abs() < 0.03;
     let [now, level, notices]: [f64; 3] = serde_json::from_value(browser.ask(state).await?)?;
     assert!(near(level, now), "{level} at {now}");
     // Every one is listed, with its time.
     assert!((notices - (now / 0.5).floor()).abs() <= 1.0, "{notices} at {now}");
-    let first = browser.ask("return document.querySelector('#notices li').textContent").await?;
+    let first = browser.ask("return document.querySelector('#notices div').textContent").await?;
     assert_eq!(first, json!("0.50 s thud"));
     browser.press(&key(Key::Home)).await?;
     browser.until("return document.querySelector('.lane[data-light=rising] .meter i').dataset.level < 0.03").await?;

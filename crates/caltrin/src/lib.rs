@@ -65,6 +65,10 @@ pub const SOUNDS: [(&str, &[u8]); 5] = [
     ("sounds/winch.wav", include_bytes!("../books/sounds/winch.wav")),
 ];
 
+/// The pictures of the demo, by file name; the example `make_pictures` generates them.
+pub const PICTURES: [(&str, &[u8]); 1] =
+    [("pictures/deck.jpg", include_bytes!("../books/pictures/deck.jpg"))];
+
 /// The stock: ready-made behaviors, imported with `use "stock"`.
 pub const STOCK: &str = include_str!("../books/stock.caltrin");
 /// The name under which a book imports the stock.

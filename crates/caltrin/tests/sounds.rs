@@ -404,14 +404,18 @@ fn notes_and_beats_go_by_the_tempo_of_the_music() {
 }
 
 #[test]
-fn the_shipped_sounds_are_what_the_example_makes() {
+fn the_shipped_sounds_and_pictures_are_what_the_examples_make() {
     let folder = tempfile::tempdir().unwrap();
     // Beside the tests, where Cargo puts examples.
     let own = std::env::current_exe().unwrap();
-    let example = own.parent().and_then(Path::parent).unwrap().join("examples/make_sounds");
-    let made = std::process::Command::new(example).arg(folder.path()).status().unwrap();
-    assert!(made.success());
-    for (name, bytes) in caltrin::SOUNDS {
+    let examples = own.parent().and_then(Path::parent).unwrap().join("examples");
+    for name in ["make_sounds", "make_pictures"] {
+        let made = std::process::Command::new(examples.join(name)).arg(folder.path()).status();
+        assert!(made.unwrap().success(), "{name}");
+    }
+    let pool: &[u8] = include_bytes!("../books/pictures/pool.png");
+    let pictures = caltrin::PICTURES.into_iter().chain([("pictures/pool.png", pool)]);
+    for (name, bytes) in caltrin::SOUNDS.into_iter().chain(pictures) {
         let file = Path::new(name).file_name().unwrap();
         assert!(fs::read(folder.path().join(file)).unwrap() == bytes, "{name}");
     }

@@ -148,7 +148,7 @@ export class Controls {
 
   /** The last notices that the book has sent. */
   private noticeRow() {
-    const list = labeled(element("ol", { id: "notices", tabIndex: 0 }, element("li", { textContent: "none yet" })), "Notices");
+    const list = labeled(element("div", { id: "notices", tabIndex: 0 }, element("div", { textContent: "none yet" })), "Notices");
     list.setAttribute("role", "log");
     return element("div", { className: "input notices" }, element("b", { textContent: "notices" }), list);
   }
@@ -156,7 +156,7 @@ export class Controls {
   forgetNotices() {
     this.noticed = 0;
     const list = document.getElementById("notices");
-    if (list?.childElementCount) list.replaceChildren(element("li", { textContent: "none yet" }));
+    if (list?.childElementCount) list.replaceChildren(element("div", { textContent: "none yet" }));
   }
 
   /** Shows notices that were sent. */
@@ -176,7 +176,7 @@ export class Controls {
     const list = $("notices");
     if (!this.noticed) list.replaceChildren();
     this.noticed += heard.length;
-    list.append(...heard.slice(-MOST).map((notice) => element("li", { textContent: told(notice) })));
+    list.append(...heard.slice(-MOST).map((notice) => element("div", { textContent: told(notice) })));
     while (list.childElementCount > MOST) list.firstElementChild!.remove();
     list.scrollTop = list.scrollHeight;
   }

@@ -168,7 +168,8 @@ export class Place {
       take(post.at, 1 + post.radius);
       take([post.at[0], post.top, post.at[2]], 1);
     }
-    for (const one of hung) {
+    // A picture alone is a place too.
+    for (const one of lo[0] > hi[0] ? hung : []) {
       take(one.corner, 0);
       take(one.foot, 0);
     }

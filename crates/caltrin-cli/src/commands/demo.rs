@@ -34,9 +34,14 @@ pub fn run(arguments: &Arguments) -> Done {
         let path = sounds.clone();
         explained(&PutError::Io { path, cause })
     })?;
+    let pictures = folder.join("pictures");
+    std::fs::create_dir_all(&pictures).map_err(|cause| {
+        let path = pictures.clone();
+        explained(&PutError::Io { path, cause })
+    })?;
     let book = folder.join("pier.caltrin");
     put_back(&book, caltrin::PIER.as_bytes(), arguments.force, Kept::Told)?;
-    for (name, bytes) in caltrin::SOUNDS {
+    for (name, bytes) in caltrin::SOUNDS.into_iter().chain(caltrin::PICTURES) {
         // A replaced sound is kept, like every file that the tool did not write.
         put_back(&folder.join(name), bytes, arguments.force, Kept::Quietly)?;
     }
@@ -45,6 +50,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let Some(checked) = &opened.checked else { return Ok(Status::Problems) };
     say(format!("{}  the lightbook: {}", book.display(), what_there_is(checked)))?;
     say(format!("{}  its sounds", sounds.display()))?;
+    say(format!("{}  a picture of its deck", pictures.display()))?;
 
     let inputs = Inputs::new(opened.files());
     let day = SheetOptions { day: true, curves: false, ..SheetOptions::default() };

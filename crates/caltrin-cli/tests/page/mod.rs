@@ -27,10 +27,14 @@ pub struct Served {
     pub folder: TempDir,
 }
 
-/// Puts the sounds of the demonstration into a book's folder.
+/// Puts the sounds and pictures of the demonstration into a book's folder.
 fn put_sounds(folder: &Path) -> std::io::Result<()> {
     fs::create_dir_all(folder.join("sounds"))?;
-    caltrin::SOUNDS.iter().try_for_each(|(name, bytes)| fs::write(folder.join(name), bytes))
+    fs::create_dir_all(folder.join("pictures"))?;
+    caltrin::SOUNDS
+        .iter()
+        .chain(&caltrin::PICTURES)
+        .try_for_each(|(name, bytes)| fs::write(folder.join(name), bytes))
 }
 
 impl Served {

@@ -126,13 +126,20 @@ pub(crate) fn window(scenes: &[Scene], view: View, eye: Option<&Camera>) -> (Len
             take([post.at[0], post.top, post.at[2]], 1.0);
         }
     }
-    for hung in scenes.first().map_or(&[][..], |scene| &scene.hung) {
-        let [u, v] = [hung.across, hung.down].map(|v| {
-            let squared = dot(v, v);
-            v.map(|v| v / squared)
-        });
-        take(hung.corner, 0.0);
-        take([0, 1, 2].map(|n| hung.corner[n] + u[n] + v[n]), 0.0);
+    // A picture alone is a place too.
+    if lo[0] > hi[0] {
+        for hung in scenes.first().map_or(&[][..], |scene| &scene.hung) {
+            let [u, v] = [hung.across, hung.down].map(|v| {
+                let squared = dot(v, v);
+                v.map(|v| v / squared)
+            });
+            for corner in [hung.corner, [0, 1, 2].map(|n| hung.corner[n] + u[n] + v[n])] {
+                for n in 0..3 {
+                    lo[n] = lo[n].min(corner[n]);
+                    hi[n] = hi[n].max(corner[n]);
+                }
+            }
+        }
     }
     if lo[0] > hi[0] {
         (lo, hi) = ([-5.0; 3], [5.0; 3]);

@@ -209,7 +209,7 @@ impl PlaceView {
             lamps: scenes.iter().map(|scene| scene.lamps.len()).max().unwrap_or(0),
             unplaced: first.unplaced.clone(),
             factors: first.factors,
-            fog: first.fog.map(|fog| fog.range()),
+            fog: first.fog.map(|fog| fog.range()).filter(|range| *range < CLEAR),
             solids: !(first.walls.is_empty() && first.posts.is_empty()),
             hour: match options.moments.first() {
                 Some(moment) if moment.hour.is_none() => {
@@ -590,6 +590,9 @@ impl PlaceView {
         long + 8.0 + wide
     }
 }
+
+/// Fog with a greater visual range than this is none, in meters.
+const CLEAR: f32 = 20_000.0;
 
 /// The radius of a lamp as an eye sees it, in meters.
 const LAMP: f32 = 0.09;
