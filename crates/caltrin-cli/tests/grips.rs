@@ -618,6 +618,69 @@ async fn a_midi_controller_moves_sliders_and_fires_events() -> Done {
     browser.close().await
 }
 
+/// A color is taken from the screen, a lamp snaps to the line of another, and a click with Alt expects what a lane shows.
+async fn screen_colors_lines_and_alt_clicks_write_what_is_meant() -> Done {
+    let book = yard();
+    let served = Served::start(&book)?;
+    let browser = slipway(&served).await?;
+    browser.press(" ").await?;
+    // In headless browsers nobody can point at a color.
+    browser.ask("window.EyeDropper = class { open() { return Promise.resolve({ sRGBHex: '#4080C0' }); } }").await?;
+    select(&browser, "lantern").await?;
+    browser.named("color rope").await?.click().await?;
+    let take = "return [...document.querySelectorAll('button')].find((b) => b.textContent === 'Take from the screen') !== undefined";
+    browser.until(take).await?;
+    browser.ask("[...document.querySelectorAll('button')].find((b) => b.textContent === 'Take from the screen').click()").await?;
+    served.written(&book.replace("color rope = #c8a878", "color rope = #4080c0"))?;
+    undone(&served, &browser, &book).await?;
+
+    // Dragged to within a few pixels of the line of the cradle, the lantern lands on it; with Alt it does not.
+    browser.named("Grid of the place").await?.select_by_label("off").await?;
+    let ([x, y], [wanted, _]) =
+        (browser.middle("lantern position").await?, browser.middle("cradle position").await?);
+    browser.drag("lantern position", (wanted - x - 3.0, 20.0)).await?;
+    let text = settled(&served, &browser, 1).await?;
+    let moved = between(&text, "position   (", ")").to_owned();
+    assert!(moved.starts_with("4m, 3m, ") && !moved.ends_with(" 2m"), "{moved} from {x}, {y}");
+    undone(&served, &browser, &book).await?;
+    browser.ask("addEventListener('pointermove', (event) => Object.defineProperty(event, 'altKey', { value: true }), true)").await?;
+    browser.drag("lantern position", (wanted - x - 3.0, 20.0)).await?;
+    let text = settled(&served, &browser, 1).await?;
+    let free = between(&text, "position   (", "m, ").to_owned();
+    let free: f64 = free.parse()?;
+    assert!((free - 4.0).abs() < 0.5 && free != 4.0, "{free}");
+    undone(&served, &browser, &book).await?;
+
+    // Without a rehearsal there is nothing to expect in.
+    let click = "const c = document.querySelector('.lane[data-light=lantern] canvas'); const b = c.getBoundingClientRect(); \
+                 c.dispatchEvent(new PointerEvent('pointerdown', { clientX: b.x + b.width * 0.25, clientY: b.y + 9, altKey: true, bubbles: true, button: 0 }))";
+    browser.ask(click).await?;
+    browser.until("return document.getElementById('status').textContent.startsWith('choose a rehearsal first')").await?;
+    browser.named("Rehearsal").await?.select_by_label("evening").await?;
+    browser.until("return document.body.dataset.drawn === document.body.dataset.good").await?;
+    tokio::time::sleep(Duration::from_millis(300)).await;
+    browser.ask(click).await?;
+    // A quarter of twenty seconds.
+    let state = served.until(|state| {
+        state["history"][0]["words"]
+            .as_str()
+            .is_some_and(|words| words.starts_with("evening: expect lantern.intensity"))
+    })?;
+    let words =
+        state["history"][0]["words"].as_str().unwrap_or_default().replacen("evening: ", "", 1);
+    let text = settled(&served, &browser, 1).await?;
+    let line = text.lines().find(|line| line.ends_with(&words)).ok_or("the line is written")?;
+    let at: f64 = line.trim().split('s').next().unwrap_or_default().parse()?;
+    assert!((at - 5.0).abs() < 0.1, "{line}");
+    // What is expected holds.
+    let output = std::process::Command::new(env!("CARGO_BIN_EXE_caltrin"))
+        .args(["rehearse", "pier.caltrin", "evening"])
+        .current_dir(served.folder.path())
+        .output()?;
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stdout));
+    browser.close().await
+}
+
 /// A stays as it was kept, while B goes on; going back to it is a change like any other.
 async fn a_version_is_kept_beside_the_one_that_is_edited() -> Done {
     let book = SLIP.replace("600lm * swell", "600lm");
@@ -995,6 +1058,7 @@ fn main() {
         what_was_done_is_kept_and_plays_the_same,
         a_variant_is_chosen_by_pointer_and_by_keys,
         a_version_is_kept_beside_the_one_that_is_edited,
+        screen_colors_lines_and_alt_clicks_write_what_is_meant,
         a_midi_controller_moves_sliders_and_fires_events,
         a_book_is_chosen_or_made_on_the_first_page,
         a_first_place_is_made_by_hand_alone,

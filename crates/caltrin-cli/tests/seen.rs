@@ -209,6 +209,7 @@ async fn eyes_are_moved_turned_and_widened() -> Done {
 
     // Through it: turned, walked and widened by keys.
     look(&browser).await?;
+    browser.accessible().await?;
     press(&browser, "Turn bench", &key(Key::Right)).await?;
     let turned =
         served.until(|state| state["eyes"][0]["toward"][0] != json!(0.0))?["eyes"][0].clone();

@@ -6,6 +6,8 @@ import type { Hung } from "./hung";
 import { type Camera, type Lens, boundsOf, wallDistance } from "./lens";
 import { DEPTH, type Drawn, GROUND, type Standing, type Surrounding, UPRIGHT, stands } from "./lamp";
 
+/** The number of the first picture among the things; their edges are as they are. */
+const PICTURES = 1024;
 /** The most walls and posts around a lamp that are looked up by a list. */
 const NEARBY = 64;
 
@@ -61,19 +63,21 @@ layout(location = 0) out vec4 at;
 layout(location = 1) out vec4 faces;
 layout(location = 2) out vec4 paint;
 float deep(float t) { return log2(1.0 + t) / 17.0; }
-const float NEAR = 0.02;
 `;
 
-const SURFACES = `${HEAD}${FAR}${SOLIDS}
-float nearest = 1e5;
-void take(float t, vec3 p, vec3 f, float before) { nearest = t; at = vec4(p + before * f, 1.0); faces = vec4(f, 0.0); paint = vec4(1.0); }
-void main() {
-  vec2 xy = plane();
-  vec3 way = ahead + xy.x * right + xy.y * up;
-  at = vec4(0.0); faces = vec4(0.0); paint = vec4(0.0);
+/** What stands on a ray of the eye: how far, where, how it faces; and what it is: 0 nothing, 1 the ground, then walls and posts. */
+const HIT = `
+const float CLOSE = 0.02;
+int hit(vec3 way, out float nearest, out vec3 at, out vec3 faces) {
+  nearest = 1e5;
+  at = vec3(0.0);
+  faces = vec3(0.0);
+  int thing = 0;
   if (eye.y > 0.0 && way.y < 0.0 && -eye.y / way.y < nearest) {
-    float t = -eye.y / way.y;
-    take(t, vec3(eye.x + t * way.x, 0.0, eye.z + t * way.z), vec3(0.0, 1.0, 0.0), 0.0);
+    nearest = -eye.y / way.y;
+    at = vec3(eye.x + nearest * way.x, 0.0, eye.z + nearest * way.z);
+    faces = vec3(0.0, 1.0, 0.0);
+    thing = 1;
   }
   for (int n = 0; n < walls; ++n) {
     vec4 a = solid(2 * n), b = solid(2 * n + 1);
@@ -82,11 +86,14 @@ void main() {
     if (abs(across) < 1e-9) continue;
     float t = (s.x * e.y - s.y * e.x) / across;
     float u = (s.x * way.z - s.y * way.x) / across;
-    if (!(t > NEAR && t < nearest && u >= 0.0 && u <= 1.0)) continue;
+    if (!(t > CLOSE && t < nearest && u >= 0.0 && u <= 1.0)) continue;
     float y = eye.y + t * way.y;
     if (y < a.y + u * (b.y - a.y) || y > a.w) continue;
     vec3 f = vec3(-e.y, 0.0, e.x) / length(e);
-    take(t, eye + t * way, dot(f, way) > 0.0 ? -f : f, 0.01);
+    faces = dot(f, way) > 0.0 ? -f : f;
+    at = eye + t * way + 0.01 * faces;
+    nearest = t;
+    thing = 2 + n;
   }
   for (int n = 0; n < posts; ++n) {
     vec4 p = solid(2 * (walls + n));
@@ -98,14 +105,38 @@ void main() {
     if (level > 1e-12 && root > 0.0) {
       float t = (-half_ - sqrt(root)) / level;
       vec3 q = eye + t * way;
-      if (t > NEAR && t < nearest && q.y >= p.y && q.y <= p.w) take(t, q, vec3((q.xz - p.xz) / radius, 0.0).xzy, 0.01);
+      if (t > CLOSE && t < nearest && q.y >= p.y && q.y <= p.w) {
+        faces = vec3((q.xz - p.xz) / radius, 0.0).xzy;
+        at = q + 0.01 * faces;
+        nearest = t;
+        thing = 2 + walls + n;
+      }
     }
     if (eye.y > p.w && way.y < 0.0) {
       float t = (p.w - eye.y) / way.y;
       vec3 q = eye + t * way;
-      if (t > NEAR && t < nearest && length(q.xz - p.xz) <= radius) take(t, q, vec3(0.0, 1.0, 0.0), 0.01);
+      if (t > CLOSE && t < nearest && length(q.xz - p.xz) <= radius) {
+        faces = vec3(0.0, 1.0, 0.0);
+        at = q + 0.01 * faces;
+        nearest = t;
+        thing = 2 + walls + n;
+      }
     }
   }
+  return thing;
+}
+`;
+
+/** Of each pixel the place, with 1 or, where light counts from all sides, 2; the direction that it faces, with what it is; and its color. */
+const SURFACES = `${HEAD}${FAR}${SOLIDS}${HIT}
+void main() {
+  vec2 xy = plane();
+  float nearest;
+  vec3 p, f;
+  int thing = hit(ahead + xy.x * right + xy.y * up, nearest, p, f);
+  at = vec4(p, thing > 0 ? 1.0 : 0.0);
+  faces = vec4(f, float(thing));
+  paint = vec4(thing > 0 ? 1.0 : 0.0);
   gl_FragDepth = deep(nearest);
 }`;
 
@@ -115,19 +146,20 @@ uniform sampler2D picture;
 uniform vec3 start, across, down, face;
 uniform float texel;
 uniform bool flat_;
+uniform float thing;
 void main() {
   vec2 xy = plane();
   vec3 way = ahead + xy.x * right + xy.y * up;
   float turned = dot(way, face);
   float t = dot(start - eye, face) / turned;
-  if (abs(turned) < 1e-7 || !(t >= NEAR)) discard;
+  if (abs(turned) < 1e-7 || !(t >= 0.02)) discard;
   vec3 p = eye + t * way;
   vec2 uv = vec2(dot(p - start, across), dot(p - start, down));
   if (!(uv.x >= 0.0 && uv.x <= 1.0 && uv.y >= 0.0 && uv.y <= 1.0)) discard;
   vec4 color = textureLod(picture, uv, max(0.0, log2(max(1.0, cell * t / texel))));
   if (color.a < 0.5) discard;
   at = vec4(p, flat_ ? 2.0 : 1.0);
-  faces = vec4(turned > 0.0 ? -face : face, 0.0);
+  faces = vec4(turned > 0.0 ? -face : face, thing);
   paint = vec4(color.rgb, 1.0);
   // What lies on the ground or hangs on a wall is before it.
   gl_FragDepth = deep(max(0.0, t - 0.01));
@@ -208,15 +240,16 @@ void main() {
 }`;
 
 /** The light of all, through the air, as it is shown. */
-const SHOWN = `${HEAD}
+const SHOWN = `${HEAD}${SOLIDS}${HIT}
 uniform sampler2D surface, facing, paints, strengths;
 uniform sampler2DArray shares;
 uniform int layers;
 uniform vec3 ambient, haze, sky;
 uniform float density, exposure;
+uniform bool smooth_;
 out vec4 color;
-void main() {
-  ivec2 here = ivec2(gl_FragCoord.xy);
+/** What is drawn of the light of a pixel, before it is encoded. */
+vec3 shownAt(ivec2 here) {
   vec4 p = texelFetch(surface, here, 0);
   vec3 light = sky;
   float away;
@@ -230,14 +263,48 @@ void main() {
     light *= texelFetch(paints, here, 0).rgb;
     away = distance(p.xyz, eye);
   } else {
-    vec2 xy = plane();
+    vec2 xy = corner + (vec2(here) + 0.5) * cell;
     vec3 way = ahead + xy.x * right + xy.y * up;
     away = ${DEPTH.toFixed(1)} / max(1e-3, way.y / length(way));
   }
   float through = exp(-density * away);
-  light = light * through + haze * (1.0 - through);
+  return 1.0 - exp(-(light * through + haze * (1.0 - through)) * exposure);
+}
+int thingAt(ivec2 here) { return int(texelFetch(facing, here, 0).w + 0.5); }
+void main() {
+  ivec2 here = ivec2(gl_FragCoord.xy);
+  vec3 v = shownAt(here);
+  int own = thingAt(here);
+  bool edge = false;
+  ivec2 around[9];
+  int things[9];
+  if (smooth_) {
+    ivec2 most = textureSize(surface, 0) - 1;
+    for (int n = 0; n < 9; ++n) {
+      around[n] = clamp(here + ivec2(n % 3, n / 3) - 1, ivec2(0), most);
+      things[n] = thingAt(around[n]);
+      if (things[n] != own) edge = true;
+    }
+    for (int n = 0; n < 9; ++n) if (things[n] >= ${PICTURES}) edge = false;
+  }
+  if (edge) {
+    // Where one thing ends and another begins: the mean of what is drawn of both.
+    int counts[9] = int[9](0, 0, 0, 0, 0, 0, 0, 0, 0);
+    for (int k = 0; k < 16; ++k) {
+      vec2 xy = corner + (vec2(here) + (vec2(k % 4, k / 4) + 0.5) / 4.0) * cell;
+      float t;
+      vec3 p, f;
+      int thing = hit(ahead + xy.x * right + xy.y * up, t, p, f);
+      int like = 4;
+      if (thing != own) for (int n = 0; n < 9; ++n) if (things[n] == thing) { like = n; break; }
+      counts[like] += 1;
+    }
+    vec3 sum = vec3(0.0);
+    for (int n = 0; n < 9; ++n) if (counts[n] > 0) sum += float(counts[n]) / 16.0 * (n == 4 ? v : shownAt(around[n]));
+    v = sum;
+  }
   vec3 ground = vec3(${GROUND.join(", ")});
-  vec3 v = ground + (1.0 - ground) * (1.0 - exp(-light * exposure));
+  v = ground + (1.0 - ground) * v;
   color = vec4(mix(1.055 * pow(v, vec3(1.0 / 2.4)) - 0.055, 12.92 * v, lessThanEqual(v, vec3(0.0031308))), 1.0);
 }`;
 
@@ -396,9 +463,9 @@ export class Painter {
     this.use(this.surfaces, {}, this.counts, { solids: this.solids });
     this.fill();
     gl.depthFunc(gl.LEQUAL);
-    for (const one of hung) {
+    for (const [n, one] of hung.entries()) {
       const texel = 1 / Math.hypot(...one.across) / one.image.width;
-      this.use(this.picture, { start: one.corner, across: one.across, down: one.down, face: one.faces, texel }, { flat_: one.lies ? 0 : 1 }, { picture: this.pictureOf(one) });
+      this.use(this.picture, { start: one.corner, across: one.across, down: one.down, face: one.faces, texel, thing: PICTURES + n }, { flat_: one.lies ? 0 : 1 }, { picture: this.pictureOf(one) });
       this.fill();
     }
     gl.disable(gl.DEPTH_TEST);
@@ -546,8 +613,8 @@ export class Painter {
     gl.bindFramebuffer(gl.FRAMEBUFFER, null);
     gl.viewport(0, 0, canvas.width, canvas.height);
     const { ambient, haze, density } = around;
-    this.use(this.shown, { ambient, haze, sky, density, exposure }, { layers: this.layers }, {
-      surface: this.planes[0]!, facing: this.planes[1]!, paints: this.planes[2]!, strengths: this.strengths, shares: this.shares!,
+    this.use(this.shown, { ambient, haze, sky, density, exposure }, { layers: this.layers, smooth_: this.full ? 1 : 0, ...this.counts }, {
+      surface: this.planes[0]!, facing: this.planes[1]!, paints: this.planes[2]!, strengths: this.strengths, shares: this.shares!, solids: this.solids,
     });
     this.fill();
     return whole;

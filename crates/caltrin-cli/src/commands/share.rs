@@ -7,7 +7,7 @@ use caltrin::draw::When;
 use caltrin::files::Inputs;
 
 use super::live::no_key;
-use super::view::{From, eye_named};
+use super::view::{From, Seen};
 use super::{
     Done, Goal, Status, failure, needs_lights, open_and_tell, parse_seed, parse_when, rehearsal_of,
     say,
@@ -30,12 +30,8 @@ pub struct Arguments {
     /// Page to write: .html.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
-    /// Direction of the view.
-    #[arg(long, value_enum, default_value_t = From::Above)]
-    view: From,
-    /// Look through this eye of the book.
-    #[arg(long, value_name = "NAME", conflicts_with = "view")]
-    eye: Option<String>,
+    #[command(flatten)]
+    seen: Seen,
     /// Play this rehearsal of the book.
     #[arg(long, value_name = "NAME")]
     rehearsal: Option<String>,
@@ -77,15 +73,13 @@ pub fn run(arguments: &Arguments) -> Done {
     };
     needs_lights(&checked)?;
     rehearsal_of(&checked, &arguments.rehearsal)?;
-    if let Some(name) = &arguments.eye {
-        eye_named(checked.program(), name)?;
-    }
+    arguments.seen.view(checked.program())?;
     let live = Live::new(&arguments.book, true).map_err(no_key)?;
     live.saved();
     let opens = Opens {
         rehearsal: arguments.rehearsal.clone(),
-        eye: arguments.eye.clone(),
-        view: match arguments.view {
+        eye: arguments.seen.eye.clone(),
+        view: match arguments.seen.view {
             From::Above => "above",
             From::Front => "front",
         },

@@ -36,12 +36,8 @@ pub struct Arguments {
     /// Picture to write: .png, .svg, or .apng for an animation.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
-    /// Direction of the view.
-    #[arg(long, value_enum, default_value_t = From::Above)]
-    view: From,
-    /// Through this eye of the book.
-    #[arg(long, value_name = "NAME", conflicts_with = "view")]
-    eye: Option<String>,
+    #[command(flatten)]
+    seen: Seen,
     /// Moment, or hour of the game's day; several are drawn side by side.
     #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
     at: Vec<When>,
@@ -72,6 +68,28 @@ pub struct Arguments {
     /// Width of the picture in pixels, 320 to 8192; default: 1280, or 640 for an animation.
     #[arg(long, value_name = "PIXELS", value_parser = clap::value_parser!(u32).range(320..=8192))]
     width: Option<u32>,
+}
+
+/// From where the place is viewed.
+#[derive(clap::Args)]
+pub struct Seen {
+    /// Direction of the view.
+    #[arg(long, value_enum, default_value_t = From::Above)]
+    pub view: From,
+    /// Through this eye of the book.
+    #[arg(long, value_name = "NAME", conflicts_with = "view")]
+    pub eye: Option<String>,
+}
+
+impl Seen {
+    /// The view that is asked for.
+    pub fn view(&self, program: &Program) -> Result<View, Failure> {
+        match (&self.eye, self.view) {
+            (Some(name), _) => eye_named(program, name),
+            (None, From::Above) => Ok(View::Above),
+            (None, From::Front) => Ok(View::Front),
+        }
+    }
 }
 
 #[derive(Clone, Copy, ValueEnum)]
@@ -182,11 +200,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let played = rehearsal.map(|n| &checked.program().rehearsals()[n]);
     needs_reach(&checked, &start, played, Seconds(last))?;
     let options = PlaceOptions {
-        view: match (&arguments.eye, arguments.view) {
-            (Some(name), _) => eye_named(checked.program(), name)?,
-            (None, From::Above) => View::Above,
-            (None, From::Front) => View::Front,
-        },
+        view: arguments.seen.view(checked.program())?,
         moments,
         start: Some(start),
         rehearsal,

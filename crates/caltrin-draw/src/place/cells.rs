@@ -45,7 +45,7 @@ pub(crate) fn light(
         }
         false => 0.0,
     });
-    let mut cells = vec![[0.0f32; 3]; w * h];
+    let mut cells = vec![([0.0f32; 3], 0); w * h];
     let cores = std::thread::available_parallelism().map_or(1, usize::from);
     let rows = h.div_ceil(cores * 4).max(1);
     let open = std::sync::Mutex::new(cells.chunks_mut(rows * w).enumerate());
@@ -54,16 +54,73 @@ pub(crate) fn light(
             let (open, lamps) = (&open, &lamps);
             scope.spawn(move || {
                 let next = || open.lock().ok().and_then(|mut open| open.next());
-                while let Some((band, cells)) = next() {
-                    shade_band(scene, lens, window, lamps, beyond, (w, cell, band * rows), cells);
+                while let Some((band, own)) = next() {
+                    let mut light = vec![[0.0f32; 3]; own.len()];
+                    let things = shade_band(
+                        scene,
+                        lens,
+                        window,
+                        lamps,
+                        beyond,
+                        (w, cell, band * rows),
+                        &mut light,
+                    );
+                    for (own, made) in own.iter_mut().zip(light.into_iter().zip(things)) {
+                        *own = made;
+                    }
                 }
             });
         }
     });
-    cells
+    // What an eye sees has edges.
+    let edges = match lens {
+        Lens::Eye(_) if exposure > 0.0 => smooth(scene, lens, window, (w, cell), exposure, &cells),
+        _ => Vec::new(),
+    };
+    for (n, light) in edges {
+        cells[n].0 = light;
+    }
+    cells.into_iter().map(|(light, _)| light).collect()
 }
 
-/// Some rows of cells, from row `first` on.
+/// The light of the cells in which one thing ends and another begins: the mean of what is drawn there of both.
+fn smooth(
+    scene: &Scene,
+    lens: Lens,
+    window: Window,
+    (w, cell): (usize, f32),
+    exposure: f32,
+    cells: &[(Vec3, u32)],
+) -> Vec<(usize, Vec3)> {
+    let h = cells.len() / w;
+    let mut found = Vec::new();
+    for n in 0..cells.len() {
+        let (x, y) = (n % w, n / w);
+        let own = cells[n].1;
+        let (columns, rows) =
+            (x.saturating_sub(1)..(x + 2).min(w), y.saturating_sub(1)..(y + 2).min(h));
+        let around = || rows.clone().flat_map(|y| columns.clone().map(move |x| y * w + x));
+        if around().all(|other| cells[other].1 == own) {
+            continue;
+        }
+        let mut sum = [0.0; 3];
+        for k in 0..FINE * FINE {
+            let part = |k: usize| (k as f32 + 0.5) / FINE as f32;
+            let px = window.left + (x as f32 + part(k % FINE)) * cell;
+            let py = window.top - (y as f32 + part(k / FINE)) * cell;
+            let thing = lens.surface(scene, px, py, cell).map_or(0, |surface| surface.thing);
+            let like = around().find(|other| cells[*other].1 == thing);
+            let light = cells[if thing == own { n } else { like.unwrap_or(n) }].0;
+            for (sum, light) in sum.iter_mut().zip(light) {
+                *sum += (1.0 - (-light * exposure).exp()) / (FINE * FINE) as f32;
+            }
+        }
+        found.push((n, sum.map(|v| -(1.0 - v.min(0.9999)).ln() / exposure)));
+    }
+    found
+}
+
+/// Some rows of cells, from row `first` on. Gives what each of them belongs to.
 fn shade_band(
     scene: &Scene,
     lens: Lens,
@@ -72,7 +129,7 @@ fn shade_band(
     beyond: Vec3,
     (w, cell, first): (usize, f32, usize),
     cells: &mut [Vec3],
-) {
+) -> Vec<u32> {
     let surfaces: Vec<Option<Surface>> = (0..cells.len())
         .map(|n| {
             let x = window.left + (n % w) as f32 * cell + cell / 2.0;
@@ -126,6 +183,7 @@ fn shade_band(
             *light = air(scene, &eye, surface.as_ref(), (x, y), *light, beyond);
         }
     }
+    surfaces.iter().map(|surface| surface.map_or(0, |surface| surface.thing)).collect()
 }
 
 /// What an eye sees of light through the air: fog takes from it and adds its own. Where nothing stands, the sky is seen.

@@ -235,7 +235,8 @@ impl Lens {
         let parallel = !matches!(self, Lens::Eye(_));
         let mut nearest = seen.map_or(FAR, |(t, _)| t);
         let mut seen = seen.map(|(_, surface)| surface);
-        for hung in &scene.hung {
+        let solids = scene.walls.len() + scene.posts.len();
+        for (n, hung) in scene.hung.iter().enumerate() {
             let Some((t, u, v)) = meets(hung, &ray) else { continue };
             // What lies on the ground or hangs on a wall is before it.
             if t > nearest + ON || (!parallel && t < NEAR) {
@@ -246,7 +247,8 @@ impl Lens {
             let along = dot(ray.way, hung.faces);
             let faces = if along > 0.0 { hung.faces.map(|v| -v) } else { hung.faces };
             nearest = t.min(nearest);
-            seen = Some(Surface { at: ray.at(t), faces, paint, flat: !hung.lies });
+            let made = Surface { paint, flat: !hung.lies, ..Surface::plain(ray.at(t), faces) };
+            seen = Some(made.of(solids + n));
         }
         seen
     }
@@ -305,7 +307,7 @@ fn from_eye(scene: &Scene, ray: &Ray) -> Option<(f32, Surface)> {
             (nearest, seen) = (t, Some(Surface::plain([x, 0.0, z], [0.0, 1.0, 0.0])));
         }
     }
-    for wall in &scene.walls {
+    for (n, wall) in scene.walls.iter().enumerate() {
         let (ax, az) = (wall.from[0] - from[0], wall.from[2] - from[2]);
         let (bx, bz) = (wall.to[0] - wall.from[0], wall.to[2] - wall.from[2]);
         let across = way[0] * bz - way[2] * bx;
@@ -322,10 +324,11 @@ fn from_eye(scene: &Scene, ray: &Ray) -> Option<(f32, Surface)> {
             let length = (bx * bx + bz * bz).sqrt();
             let faces = [-bz / length, 0.0, bx / length];
             let faces = if dot(faces, way) > 0.0 { faces.map(|v| -v) } else { faces };
-            (nearest, seen) = (t, Some(Surface::plain(before(ray.at(t), faces), faces)));
+            (nearest, seen) = (t, Some(Surface::plain(before(ray.at(t), faces), faces).of(n)));
         }
     }
-    for post in &scene.posts {
+    for (n, post) in scene.posts.iter().enumerate() {
+        let n = scene.walls.len() + n;
         let (cx, cz) = (from[0] - post.at[0], from[2] - post.at[2]);
         let apart = cx * cx + cz * cz - post.radius * post.radius;
         // An eye in a post sees out of it.
@@ -345,7 +348,7 @@ fn from_eye(scene: &Scene, ray: &Ray) -> Option<(f32, Surface)> {
                         0.0,
                         (at[2] - post.at[2]) / post.radius,
                     ];
-                    (nearest, seen) = (t, Some(Surface::plain(before(at, faces), faces)));
+                    (nearest, seen) = (t, Some(Surface::plain(before(at, faces), faces).of(n)));
                 }
             }
         }
@@ -355,7 +358,7 @@ fn from_eye(scene: &Scene, ray: &Ray) -> Option<(f32, Surface)> {
             let (x, z) = (at[0] - post.at[0], at[2] - post.at[2]);
             if t > NEAR && t < nearest && x * x + z * z <= post.radius * post.radius {
                 let faces = [0.0, 1.0, 0.0];
-                (nearest, seen) = (t, Some(Surface::plain(before(at, faces), faces)));
+                (nearest, seen) = (t, Some(Surface::plain(before(at, faces), faces).of(n)));
             }
         }
     }

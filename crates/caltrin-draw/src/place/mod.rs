@@ -285,15 +285,10 @@ impl PlaceView {
             }
         }
         let foot = TOP + row * rows as f32;
-        let bar = self.ruler((SIDE + wide, foot + 20.0), each, &fonts, &mut shapes);
-        let legend = fonts.wrapped(&self.legend(), 12.0, false, wide - bar - 24.0);
-        for (n, line) in legend.iter().enumerate() {
-            let y = foot + 20.0 + LEGEND * n as f32;
-            shapes.push(text((SIDE, y), 12.0, look::QUIET, Anchor::Start, line.clone()));
-        }
+        let height = self.foot(foot, (wide, each), &fonts, &mut shapes);
         Picture {
             width: self.width,
-            height: (foot + 20.0 + LEGEND * legend.len() as f32) as u32,
+            height,
             ground: look::GROUND,
             title: format!(
                 "{}: the place with {} lamps",
@@ -303,6 +298,24 @@ impl PlaceView {
             shapes,
             readings: None,
         }
+    }
+
+    /// Draws the legend and the ruler under places of the width `each` in a picture of the width `wide`. Gives the height of
+    /// the whole.
+    fn foot(
+        &self,
+        foot: f32,
+        (wide, each): (f32, f32),
+        fonts: &Fonts,
+        shapes: &mut Vec<Shape>,
+    ) -> u32 {
+        let bar = self.ruler((SIDE + wide, foot + 20.0), each, fonts, shapes);
+        let legend = fonts.wrapped(&self.legend(), 12.0, false, wide - bar - 24.0);
+        for (n, line) in legend.iter().enumerate() {
+            let y = foot + 20.0 + LEGEND * n as f32;
+            shapes.push(text((SIDE, y), 12.0, look::QUIET, Anchor::Start, line.clone()));
+        }
+        (foot + 20.0 + LEGEND * legend.len() as f32) as u32
     }
 
     /// The place at a moment.

@@ -3,7 +3,7 @@
 use caltrin_core::ValidatedProgram;
 
 use super::lens::{Lens, Window};
-use super::{CAPTION, LEGEND, PlaceOptions, PlaceView, SIDE, TOP, When, fitted, text};
+use super::{CAPTION, PlaceOptions, PlaceView, SIDE, TOP, When, fitted, text};
 use crate::font::Fonts;
 use crate::look;
 use crate::scale;
@@ -95,15 +95,10 @@ impl<'a> PlacePair<'a> {
             }
         }
         let foot = TOP + row * moments.len().max(1) as f32;
-        let bar = second.2.ruler((SIDE + wide, foot + 20.0), each, &fonts, &mut shapes);
-        let legend = fonts.wrapped(&second.2.legend(), 12.0, false, wide - bar - 24.0);
-        for (n, line) in legend.iter().enumerate() {
-            let y = foot + 20.0 + LEGEND * n as f32;
-            shapes.push(text((SIDE, y), 12.0, look::QUIET, Anchor::Start, line.clone()));
-        }
+        let height = second.2.foot(foot, (wide, each), &fonts, &mut shapes);
         Picture {
             width: self.width,
-            height: (foot + 20.0 + LEGEND * legend.len() as f32) as u32,
+            height,
             ground: look::GROUND,
             title: format!("{title}: the place of {} and {} side by side", first.1, second.1),
             shapes,

@@ -12,12 +12,19 @@ pub(crate) struct Surface {
     pub paint: Vec3,
     /// Whether light counts alike from all sides, as on the scenery of a flat world.
     pub flat: bool,
+    /// What it belongs to: 1 for the ground, then walls, posts and pictures.
+    pub thing: u32,
 }
 
 impl Surface {
-    /// A white one.
+    /// A white one of the ground.
     pub(crate) fn plain(at: Vec3, faces: Vec3) -> Surface {
-        Surface { at, faces, paint: [1.0; 3], flat: false }
+        Surface { at, faces, paint: [1.0; 3], flat: false, thing: 1 }
+    }
+
+    /// The same of something else.
+    pub(crate) fn of(self, thing: usize) -> Surface {
+        Surface { thing: 2 + thing as u32, ..self }
     }
 
     /// How much of the light from a direction, of length 1, it gets.

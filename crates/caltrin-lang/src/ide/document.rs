@@ -170,7 +170,7 @@ pub struct Link {
     pub file: String,
 }
 
-/// The books and sounds that a text names.
+/// The books, sounds and pictures that a text names.
 pub fn links(parse: &Parse) -> Vec<Link> {
     let header = parse.tree().children().find(|child| child.kind() == SyntaxKind::Header);
     let rehearsed =
@@ -179,6 +179,7 @@ pub fn links(parse: &Parse) -> Vec<Link> {
     let files = declarations(parse).into_iter().filter_map(|decl| match decl {
         Decl::Use(used) => used.file(),
         Decl::Sound(sound) => sound.file(),
+        Decl::Backdrop(backdrop) => backdrop.file(),
         _ => None,
     });
     let each = rehearsed.into_iter().chain(files).map(|token| {
