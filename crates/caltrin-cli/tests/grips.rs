@@ -627,7 +627,7 @@ async fn screen_colors_lines_and_alt_clicks_write_what_is_meant() -> Done {
     // In headless browsers nobody can point at a color.
     browser.ask("window.EyeDropper = class { open() { return Promise.resolve({ sRGBHex: '#4080C0' }); } }").await?;
     select(&browser, "lantern").await?;
-    browser.named("color rope").await?.click().await?;
+    browser.named("lantern color rope: #c8a878").await?.click().await?;
     let take = "return [...document.querySelectorAll('button')].find((b) => b.textContent === 'Take from the screen') !== undefined";
     browser.until(take).await?;
     browser.ask("[...document.querySelectorAll('button')].find((b) => b.textContent === 'Take from the screen').click()").await?;

@@ -42,8 +42,14 @@ fn every_example_is_the_declaration_that_it_stands_for() {
                 decl.keyword().map(|word| word.text().to_owned()).as_deref(),
                 Some(known.word)
             );
-            let unnamed =
-                [Keyword::Seed, Keyword::Use, Keyword::Space, Keyword::Clock, Keyword::At];
+            let unnamed = [
+                Keyword::Seed,
+                Keyword::Use,
+                Keyword::Space,
+                Keyword::Clock,
+                Keyword::At,
+                Keyword::Backdrop,
+            ];
             assert_eq!(decl.name().is_none(), unnamed.contains(&known.keyword), "{text}");
         }
     }
