@@ -111,8 +111,9 @@ export function slid(lens: Lens, at: Vec3, faces: Vec3, right: number, down: num
   if (lens.kind === "above") to[2] += down;
   else if (faces[1] > 0.5) to[2] += down / DOWN[0];
   else {
-    to[1] -= down / DOWN[1];
-    to[2] -= (right * faces[0]) / Math.max(faces[2], 0.05);
+    const along = (-right * faces[0]) / Math.max(faces[2], 0.05);
+    to[1] += (along * DOWN[0] - down) / DOWN[1];
+    to[2] += along;
   }
 }
 

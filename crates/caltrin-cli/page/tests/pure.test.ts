@@ -2,10 +2,11 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import type { Curve, Deed, Info, Input, Knob, Script, Stop, Vec3 } from "../src/book";
+import type { Curve, Deed, Info, Input, Knob, Script, Solids, Stop, Vec3 } from "../src/book";
 import { hex, kelvins, mostChroma, ofHex, ofOklch, oklchOf, shown } from "../src/color";
 import { found, keyName } from "../src/commands";
 import { followed, freeName, looped, switched } from "../src/feeds";
+import { stepped, turned, wedge } from "../src/eyes";
 import { forward, kept } from "../src/fit";
 import { neighbors, seeds, stocked, varied } from "../src/gallery";
 import { lineAt } from "../src/grip";
@@ -15,6 +16,7 @@ import { differing } from "../src/history";
 import { named } from "../src/knobs";
 import { literalIn, turnedBy } from "../src/literal";
 import { meaningOf } from "../src/midi";
+import { type Lens, boundsOf, cameraOf, dot, onPlane, plus, sized, slid, surfaceAt } from "../src/lens";
 import { hourText, plain, roundStep, snapped, typed } from "../src/number";
 import { Offsets, declarationAt, replacement } from "../src/offsets";
 import { bezierOf, columns, mirrored, reversed, seam, stretched, unitOf, windowOf } from "../src/shape";
@@ -414,4 +416,93 @@ test("messages of controllers are read, and others ignored", () => {
   assert.deepEqual(meaningOf([0x90, 36, 100]), { from: "key 0 36", value: null });
   // A key that is pressed without force is let go.
   for (const other of [[0x90, 36, 0], [0x80, 36, 64], [0xe0, 0, 64], [0xf8], []]) assert.equal(meaningOf(other), null);
+});
+
+const close = (a: ArrayLike<number>, b: ArrayLike<number>, by = 1e-6) => Array.from(a).every((v, n) => Math.abs(v - b[n]!) < by);
+
+/** A place with a wall and two posts. */
+const solids: Solids = {
+  walls: [{ name: "w", from: [-3, 0, -2], to: [2, 0, -4], top: 2.5 }],
+  posts: [
+    { name: "p", index: 0, at: [2, 0, 1], radius: 0.6, top: 1.5 },
+    { name: "p", index: 1, at: [-2, 0, 3], radius: 0.3, top: 4 },
+  ],
+};
+
+/** A lens of each kind, that of the eye at random. */
+function lenses(next: () => number): Lens[] {
+  const at: Vec3 = [next() * 12 - 6, 0.3 + next() * 6, 5 + next() * 4];
+  const eye = cameraOf({ at, toward: [next() * 4 - 2, next() * 3, next() * 3 - 2], field: 30 + next() * 90 });
+  return [{ kind: "above" }, { kind: "front", back: -20, front: 20 }, { kind: "eye", eye }];
+}
+
+test("what is seen at a point of the picture is drawn there, and what lies beside it beside it", () => {
+  const chance = numbers(41);
+  const next = () => chance.next().value as number;
+  let seen = 0;
+  for (let n = 0; n < 400; ++n) {
+    for (const lens of lenses(next)) {
+      const scale = lens.kind === "eye" ? 0.8 : 8;
+      const [x, y] = [(next() - 0.5) * scale, (next() - 0.5) * scale];
+      const surface = surfaceAt(lens, solids, [], x, y);
+      if (!surface || Math.hypot(...surface.at) > 50) continue;
+      seen += 1;
+      // Walls and posts stand a centimeter before themselves, so that they are not in their own shadow.
+      assert.ok(close(onPlane(lens, surface.at)!, [x, y], 0.03), `${lens.kind} ${x} ${y} ${surface.at}`);
+      assert.ok(Math.abs(Math.hypot(...surface.faces) - 1) < 1e-9);
+      const beside: Vec3 = [0, 0, 0];
+      slid(lens, surface.at, surface.faces, 0.002, -0.003, beside);
+      // It stays in the plane of the surface and moves as it is asked to.
+      if (lens.kind === "eye" || surface.faces[1] > 0.5) assert.ok(Math.abs(dot(plus(beside, surface.at, -1), surface.faces)) < 1e-9);
+      const [bx, by] = onPlane(lens, beside)!;
+      const [ax, ay] = onPlane(lens, surface.at)!;
+      assert.ok(close([bx - ax, by - ay], [0.002, 0.003], 2e-4), `${lens.kind} ${bx - ax} ${by - ay}`);
+    }
+  }
+  assert.ok(seen > 500, String(seen));
+});
+
+test("a ball lies within its bounds, and an eye sees nothing behind it", () => {
+  const chance = numbers(43);
+  const next = () => chance.next().value as number;
+  for (let n = 0; n < 300; ++n) {
+    for (const lens of lenses(next)) {
+      const middle: Vec3 = [next() * 16 - 8, next() * 5, next() * 20 - 12];
+      const radius = 0.2 + next() * 3;
+      const bounds = boundsOf(lens, middle, radius);
+      for (let k = 0; k < 20; ++k) {
+        const way = sized([next() - 0.5, next() - 0.5, next() - 0.5]);
+        const on = onPlane(lens, plus(middle, way, radius * next()));
+        if (!on) continue;
+        assert.ok(bounds, "what is drawn has bounds");
+        const [left, right, low, high] = bounds;
+        assert.ok(on[0] >= left - 1e-9 && on[0] <= right + 1e-9 && on[1] >= low - 1e-9 && on[1] <= high + 1e-9, `${lens.kind}`);
+      }
+    }
+  }
+  const eye = cameraOf({ at: [0, 1, 0], toward: [0, 1, -5], field: 90 });
+  assert.equal(onPlane({ kind: "eye", eye }, [0, 1, 2]), null);
+  assert.deepEqual(onPlane({ kind: "eye", eye }, [2, 2, -2])!.map((v) => Math.round(v * 1e9) / 1e9), [1, 0.5]);
+});
+
+test("an eye turns about itself, walks on the level, and shows what it covers", () => {
+  const eye = { name: "e", at: [1, 1.7, 4] as Vec3, toward: [1, 1.7, -6] as Vec3, field: 90, fog: null, sky: null };
+  assert.ok(close(turned(eye, 90, 0), [11, 1.7, 4]), "to the right");
+  assert.ok(close(turned(eye, 0, 30), [1, 1.7 + 5, 4 - 10 * Math.cos(Math.PI / 6)]), "up");
+  // The distance stays, and there and back is where it was, short of the zenith.
+  const chance = numbers(47);
+  for (let n = 0; n < 200; ++n) {
+    const [right, up] = [chance.next().value! * 300 - 150, chance.next().value! * 160 - 80];
+    const to = turned(eye, right, up);
+    assert.ok(Math.abs(Math.hypot(...plus(to, eye.at, -1)) - 10) < 1e-9);
+    assert.ok(close(turned({ ...eye, toward: to }, -right, -up), eye.toward, 1e-6));
+  }
+  assert.ok(turned(eye, 0, 400)[1] < 1.7 + 10, "never over the zenith");
+  const camera = cameraOf({ ...eye, toward: [4, 5, 0] });
+  const ahead = stepped(camera, [0, 0, -1]);
+  assert.ok(Math.abs(ahead[1]) < 1e-12 && Math.abs(Math.hypot(...ahead) - 1) < 1e-9 && dot(ahead, camera.ahead) > 0);
+  assert.ok(close(stepped(camera, [0, 2, 0]), [0, 2, 0]) && Math.abs(dot(stepped(camera, [1, 0, 0]), camera.ahead)) < 1e-9);
+  // At 90 degrees as far to each side as ahead.
+  const [left, own, right] = wedge(eye, 3);
+  assert.ok(close(own!, eye.at) && close(left!, [-2, 1.7, 1]) && close(right!, [4, 1.7, 1]));
 });

@@ -261,7 +261,7 @@ impl Lens {
             (Lens::Front(..), true) => [x + right, y, z + down / DOWN.0],
             (Lens::Front(..), false) => {
                 let along = -right * surface.faces[0] / surface.faces[2].max(0.05);
-                [x + right, y - down / DOWN.1, z + along]
+                [x + right, y + (along * DOWN.0 - down) / DOWN.1, z + along]
             }
             (Lens::Eye(_), _) => {
                 let Some((px, py)) = self.project(surface.at) else { return surface };
