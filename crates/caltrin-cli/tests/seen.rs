@@ -161,6 +161,8 @@ async fn the_page_shows_what_the_command_draws() -> Done {
     let served = halt()?;
     let browser = through(&served).await?;
     browser.press(" ").await?;
+    // Keeps what ends the use of the graphics processor.
+    browser.ask("const own = HTMLCanvasElement.prototype.getContext; HTMLCanvasElement.prototype.getContext = function (kind, ...more) { const made = own.call(this, kind, ...more); if (kind === 'webgl2') window.lose = () => made.getExtension('WEBGL_lose_context').loseContext(); return made; }").await?;
     look(&browser).await?;
     // As many pixels as the canvas has; where a program draws, that is a choice.
     let whole = "const [w, h] = window.caltrin.painted ?? [0, 0]; const c = document.getElementById('canvas'); return w === c.width && h === c.height";
@@ -171,6 +173,12 @@ async fn the_page_shows_what_the_command_draws() -> Done {
     tokio::time::sleep(std::time::Duration::from_millis(600)).await;
     let (mean, far) = apart(&served, &browser).await?;
     assert!(mean < 1.0 && far < 0.01, "mean {mean}, far {far}");
+    // Without the graphics processor it goes on.
+    browser.ask("window.lose()").await?;
+    browser.until("return window.caltrin.painted === null").await?;
+    tokio::time::sleep(std::time::Duration::from_millis(400)).await;
+    let (mean, far) = apart(&served, &browser).await?;
+    assert!(mean < 5.0 && far < 0.15, "mean {mean}, far {far}");
     browser.close().await
 }
 

@@ -355,11 +355,14 @@ export class Painter {
   }
 
   private readonly gl: WebGL2RenderingContext;
+  /** Whether the graphics processor was taken away. */
+  lost = false;
 
   private constructor() {
     const gl = this.canvas.getContext("webgl2", { alpha: false, antialias: false, depth: false, preserveDrawingBuffer: true });
     if (!gl || !gl.getExtension("EXT_color_buffer_float")) throw new Error("no floating numbers");
     this.gl = gl;
+    this.canvas.addEventListener("webglcontextlost", () => (this.lost = true));
     const about = gl.getExtension("WEBGL_debug_renderer_info");
     const name = about ? String(gl.getParameter(about.UNMASKED_RENDERER_WEBGL)) : "";
     this.slow = /swiftshader|llvmpipe|software|basic render/i.test(name);

@@ -505,6 +505,7 @@ export class Place {
       this.finer = this.painter?.slow ? 0.6 : 1;
       this.full = !this.painter?.slow;
     }
+    if (this.painter?.lost) this.painter = null;
     if (!this.painter) return false;
     const { width, height } = this.canvas;
     const most = Math.sqrt(Math.min(1, Painter.pixels(lamps.length) / (width * height)));
