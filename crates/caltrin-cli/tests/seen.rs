@@ -625,6 +625,9 @@ async fn meters_and_notices_follow_the_run() -> Done {
     browser.press(&key(Key::Home)).await?;
     browser.until("return document.querySelector('.lane[data-light=rising] .meter i').dataset.level < 0.03").await?;
     browser.until("return document.getElementById('notices').textContent === 'none yet'").await?;
+    // Without the controls the place has all of their height.
+    browser.press("4").await?;
+    browser.until("return document.getElementById('place').clientHeight > 0.95 * document.getElementById('side').clientHeight").await?;
     browser.close().await
 }
 

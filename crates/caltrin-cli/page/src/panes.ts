@@ -97,8 +97,9 @@ export class Panes {
     $("controls").hidden = !this.shows("controls");
     $("split-view").hidden = !this.shows("view") || !this.shows("controls");
     const view = clamp(layout.view);
-    $("place").style.flex = `${view} 1 0`;
-    $("controls").style.flex = `${1 - view} 1 0`;
+    // One alone takes all of the height.
+    $("place").style.flex = `${this.shows("controls") ? view : 1} 1 0`;
+    $("controls").style.flex = `${this.shows("view") ? 1 - view : 1} 1 0`;
     for (const pane of PANES) pressed($(`show-${pane}`), this.shows(pane));
     const shares = [["split-book", book], ["split-lanes", book + rest * lanes], ["split-view", view]] as const;
     for (const [id, share] of shares) $(id).setAttribute("aria-valuenow", String(Math.round(100 * share)));
