@@ -189,7 +189,8 @@ async fn drags_of_many_lights() -> Done {
 fn main() {
     // `cargo bench ... -- eye` measures that alone.
     let asked = std::env::args().skip(1).find(|argument| !argument.starts_with('-'));
-    let all: [(&str, fn() -> Done); 5] = [
+    type Measure = fn() -> Done;
+    let all: [(&str, Measure); 5] = [
         ("frames", || in_a_browser(frames)),
         ("eye", || in_a_browser(eye)),
         ("saves", || in_a_browser(saves)),
