@@ -1,4 +1,4 @@
-//! A backdrop whose picture cannot be read. It applies to files, so the facade reports it.
+//! A backdrop whose picture cannot be read. The rule applies to files, so the facade reports it.
 
 use crate::Rule;
 

@@ -41,9 +41,7 @@ async fn rate(browser: &Browser) -> Result<f64, libtest_mimic::Failed> {
 
 async fn frames() -> Done {
     let served = Served::start(&forty())?;
-    let browser = Browser::open(1280, 800, true).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(&served, (1280, 800), true).await?;
     println!("forty lamps, 1280 x 800: {:.1} frames a second", rate(&browser).await?);
     browser.close().await
 }
@@ -51,9 +49,7 @@ async fn frames() -> Done {
 /// The pier through its eye, alone in a window.
 async fn eye() -> Done {
     let served = Served::start(PIER)?;
-    let browser = Browser::open(960, 720, true).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(&served, (960, 720), true).await?;
     for key in ["1", "2", "4", "v", "v"] {
         browser.press(key).await?;
     }
@@ -70,9 +66,7 @@ async fn eye() -> Done {
 
 async fn saves() -> Done {
     let served = Served::start(PIER)?;
-    let browser = Browser::open(1280, 800, true).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(&served, (1280, 800), true).await?;
     tokio::time::sleep(Duration::from_secs(2)).await;
     let mut all = Vec::new();
     for n in 0..15 {
@@ -137,9 +131,7 @@ const WATCH: &str = "window.moves = []; window.seen = {};\
 /// From a movement of the pointer on a knob until what it changes is seen.
 async fn drags(book: String, what: &str, moves: usize, rest: u64) -> Done {
     let served = Served::start(&book)?;
-    let browser = Browser::open(1280, 800, true).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(&served, (1280, 800), true).await?;
     browser.ask("document.querySelector('.lane[data-light=mast] b').click()").await?;
     browser.named("mast intensity").await?;
     tokio::time::sleep(Duration::from_secs(3)).await;

@@ -510,9 +510,7 @@ async fn a_gesture_survives_saves_errors_and_reloads() -> Done {
 
 async fn the_page_can_be_used_by_name_alone() -> Done {
     let served = Served::start(PIER)?;
-    let browser = Browser::open(1280, 800, true).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(&served, (1280, 800), true).await?;
     select(&browser, "mast").await?;
     browser.press("u").await?;
     browser.named("hunting stop 3 level").await?;

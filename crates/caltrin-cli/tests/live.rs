@@ -245,9 +245,7 @@ async fn the_page_shows_the_book_and_follows_a_save() -> Done {
 
 async fn what_the_page_computes_is_what_the_evaluator_gives() -> Done {
     let served = Served::start(PIER)?;
-    let browser = Browser::open(1280, 800, false).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(&served, (1280, 800), false).await?;
     let script = "const done = arguments[0]; import('/book.mjs?v=test').then((book) => {\
                   const run = book.start(7); book.setMist(run, 0.8); const all = [];\
                   for (let n = 0; n < 200; ++n) { book.advance(run, n * 0.37);\
@@ -276,9 +274,7 @@ async fn what_the_page_computes_is_what_the_evaluator_gives() -> Done {
 
 async fn the_page_works_by_keyboard_and_keeps_what_was_set() -> Done {
     let served = Served::start(PIER)?;
-    let browser = Browser::open(800, 600, true).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(&served, (800, 600), true).await?;
     browser.press(" ").await?;
     browser.until("return document.getElementById('play').textContent === 'Play'").await?;
     let before = browser.ask("return window.caltrin.now").await?.as_f64().unwrap_or_default();
@@ -330,9 +326,7 @@ async fn the_page_works_by_keyboard_and_keeps_what_was_set() -> Done {
 
 async fn the_hour_is_set_and_held_and_a_choice_fades_as_in_the_game() -> Done {
     let served = Served::start(PIER)?;
-    let browser = Browser::open(1280, 800, false).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(&served, (1280, 800), false).await?;
     let hour = "return document.querySelector('.clock output').textContent";
     assert!(browser.ask(hour).await?.as_str().is_some_and(|hour| hour.starts_with("17:4")));
     // The clock goes on with the page, and stands where it is held.
@@ -385,9 +379,7 @@ rehearsal dark { 0.2s cut; 5s end }
 
 async fn an_event_is_fired_and_can_be_gone_back_before() -> Done {
     let served = Served::start(EVENTS)?;
-    let browser = Browser::open(1280, 800, true).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(&served, (1280, 800), true).await?;
     // It is lit, goes dark when the power is cut, and is lit before that again.
     let bright = |wanted: &str| {
         format!(
@@ -436,9 +428,7 @@ async fn an_event_is_fired_and_can_be_gone_back_before() -> Done {
 
 async fn a_page_comes_back_when_the_command_does() -> Done {
     let mut served = Served::start(PIER)?;
-    let browser = Browser::open(1280, 800, false).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(&served, (1280, 800), false).await?;
     let port = served.address.rsplit(':').next().and_then(|p| p.parse().ok()).unwrap_or_default();
     let folder = std::mem::replace(&mut served.folder, tempfile::tempdir()?);
     drop(served);
@@ -596,9 +586,7 @@ input open = on   // </script><b>
 light a point { position (0m, 1m, 0m); intensity if open then 4cd else 1cd }
 ";
     let served = Served::start(book)?;
-    let browser = Browser::open(1280, 800, false).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(&served, (1280, 800), false).await?;
     let name = browser.ask("return document.getElementById('name').textContent").await?;
     assert_eq!(name, "<img src=x onerror=document.title='broken'>");
     assert_eq!(browser.ask("return document.querySelectorAll('img').length").await?, 0);

@@ -100,9 +100,7 @@ fn drawn(folder: &Path, wide: u32, bright: f64) -> Result<RgbImage, Failed> {
 
 /// Opens the page of the halt and looks through its eye.
 async fn through(served: &Served) -> Result<Browser, Failed> {
-    let browser = Browser::open(1280, 800, false).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let browser = Browser::showing(served, (1280, 800), false).await?;
     browser.ask("document.querySelectorAll('button').forEach((b) => b.textContent === 'Got it' && b.click())").await?;
     Ok(browser)
 }
@@ -588,8 +586,8 @@ fn places_are_drawn_side_by_side() -> Done {
     let told = String::from_utf8(output.stdout)?;
     assert!(told.contains("6 pictures"), "{told}{}", String::from_utf8_lossy(&output.stderr));
     for (more, told) in [
-        (&["--since", "HEAD", "-o", "x.apng"][..], "lanes do not move"),
-        (&["--since", "HEAD", "--at", "2s"], "write `--view` as well"),
+        (&["--since", "HEAD", "-o", "x.apng"][..], "lanes cannot be written as an animation"),
+        (&["--since", "HEAD", "--at", "2s"], "`--at` requires `--view`"),
         (&["--since", "HEAD", "--eye", "door"], "has no eye `door`"),
         (&["--since", "HEAD", "--view", "--to", "1h", "-o", "x.apng"], "at most 1800 frames"),
         (&["--since", "HEAD", "--view", "--at", "12:00"], "clock"),
@@ -718,7 +716,7 @@ async fn a_shared_page_plays_by_itself() -> Done {
     browser.drag("Walk with bench", (0.0, 30.0)).await?;
     assert_eq!(browser.ask("return document.getElementById('undo').disabled").await?, json!(true));
     let told = browser.ask("return document.getElementById('link').textContent + document.getElementById('saved').textContent").await?;
-    assert_eq!(told, json!("a copy that plays by itselfread-only"));
+    assert_eq!(told, json!("offline copyread-only"));
     browser.close().await
 }
 

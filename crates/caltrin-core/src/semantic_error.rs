@@ -264,23 +264,23 @@ pub enum SemanticError {
     /// An eye that looks at itself.
     #[error("an eye must look toward a point at least 1cm away")]
     BlindEye,
-    /// A field of view that no picture has.
+    /// A field of view out of range.
     #[error("the field of an eye must be from 5deg to 150deg, found {0}deg")]
     EyeField(f64),
-    /// An output that says nothing about fog.
-    #[error("fog is an output of a length, the visual range, or of a number; this is {0}")]
+    /// An output that cannot be a fog density.
+    #[error("fog expects an output that is a length (the visual range) or a number, found {0}")]
     FogKind(Kind),
-    /// An output that is no color.
-    #[error("expected an output of a color, this is {0}")]
+    /// An output that is not a color.
+    #[error("expected an output that is a color, found {0}")]
     ColorOutput(Kind),
     /// No output of this name.
-    #[error("there is no output `{0}`, or it is an array")]
+    #[error("there is no output `{0}` with a single value")]
     NoOutput(String),
     /// A backdrop without an area.
     #[error("a backdrop must be at least 1cm wide and high")]
     FlatBackdrop,
     /// More eyes or backdrops than there can be.
-    #[error("a book can have at most {0} eyes and as many backdrops")]
+    #[error("a book can have at most {0} eyes and {0} backdrops")]
     TooManyViews(usize),
     /// More walls and posts than are drawn.
     #[error("a book can have at most {0} walls and posts")]

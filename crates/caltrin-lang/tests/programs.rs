@@ -568,7 +568,7 @@ backdrop \"side.png\" { from (-3m, 2m, 0m); to (3m, 2m, 4m) }",
     assert_eq!(
         told,
         [
-            "eye `e`: there is no output `sky`, or it is an array",
+            "eye `e`: there is no output `sky` with a single value",
             "eye `e`: an eye must look toward a point at least 1cm away",
             "backdrop `flat.png`: a backdrop must be at least 1cm wide and high",
         ]

@@ -353,7 +353,7 @@ function link(words: string, lost: boolean) {
 
 /** Shows what a page that was copied has with it. */
 function show({ state, opens }: NonNullable<typeof copied>) {
-  link("a copy that plays by itself", false);
+  link("offline copy", false);
   const list = $<HTMLSelectElement>("span");
   set.span = opens.span;
   if (![...list.options].some(({ value }) => Number(value) === opens.span)) list.append(new Option(`${short(opens.span)} s`, String(opens.span)));

@@ -80,7 +80,7 @@ pub struct Arguments {
     /// Draw the lit place of both side by side, from `above` (the default) or from the `front`; .apng is an animation.
     #[arg(long, value_enum, value_name = "VIEW", num_args = 0..=1, require_equals = true, default_missing_value = "above")]
     view: Option<ViewFrom>,
-    /// Draw what this eye of both books sees.
+    /// Draw the view through this eye of both books.
     #[arg(long, value_name = "NAME", conflicts_with = "view")]
     eye: Option<String>,
     /// Moment of the view, or hour of the game's day; repeatable. An animation runs from `--from` to `--to`.
@@ -103,7 +103,10 @@ pub fn run(arguments: &Arguments) -> Done {
         None | Some("svg" | "png") => {}
         Some("apng") if places => {}
         Some("apng") => {
-            return Err(failure("lanes do not move", "`--view` draws the place as an animation"));
+            return Err(failure(
+                "lanes cannot be written as an animation",
+                "`--view` draws the place as one",
+            ));
         }
         Some(_) => {
             let help = "for example: -o change.png";
@@ -111,7 +114,7 @@ pub fn run(arguments: &Arguments) -> Done {
         }
     }
     if !places && !arguments.at.is_empty() {
-        return Err(failure("`--at` is a moment of the place", "write `--view` as well"));
+        return Err(failure("`--at` requires `--view` or `--eye`", "for example: --view --at 2s"));
     }
     let Some([first, second]) = sides(arguments)? else {
         return Ok(Status::Problems);

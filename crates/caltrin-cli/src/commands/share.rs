@@ -15,15 +15,15 @@ use super::{
 use crate::live::Live;
 use crate::live::copy::{self, Opens};
 
-/// Write the live page as one file that plays by itself, for others to look at.
+/// Write the live page as one self-contained HTML file.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin share pier.caltrin                          writes pier-share.html
   caltrin share pier.caltrin --rehearsal last_ferry --eye ramp
   caltrin share pier.caltrin --from 20s --to 26s      repeats six seconds
 
-The file has the book's text, the exported code, sounds and pictures with it and reaches for nothing else. Any
-browser opens it without Caltrin; it changes nothing. For a moving picture write `caltrin view BOOK -o FILE.apng`.")]
+The file contains the book's text, the exported code, sounds and pictures, and loads nothing else. It opens in any
+browser without Caltrin and is read-only. For an animation, use `caltrin view BOOK -o FILE.apng`.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,

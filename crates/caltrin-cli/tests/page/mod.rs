@@ -260,6 +260,18 @@ impl Browser {
         }
     }
 
+    /// A browser that shows a served book.
+    pub async fn showing(
+        served: &Served,
+        (width, height): (u32, u32),
+        dark: bool,
+    ) -> Result<Browser, Failed> {
+        let browser = Browser::open(width, height, dark).await?;
+        browser.client.goto(&served.address).await?;
+        browser.until("return document.body.dataset.drawn !== undefined").await?;
+        Ok(browser)
+    }
+
     pub async fn ask(&self, script: &str) -> Result<Value, Failed> {
         Ok(self.client.execute(script, Vec::new()).await?)
     }

@@ -61,10 +61,7 @@ pub fn hash(served: &Served) -> Checked<Value> {
 
 /// A page that shows the slipway.
 pub async fn slipway(served: &Served) -> Checked<Browser> {
-    let browser = Browser::open(1280, 800, true).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
-    Ok(browser)
+    Browser::showing(served, (1280, 800), true).await
 }
 
 pub async fn select(browser: &Browser, light: &str) -> Done {

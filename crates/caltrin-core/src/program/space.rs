@@ -59,13 +59,13 @@ pub struct Eye {
 /// Fog as an eye sees it.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Fog {
-    /// The output that says how thick it is: the visual range, or a number of which 1 is [`THICK`].
+    /// The output for its density: the visual range, or a number; 1 is a visual range of [`THICK`].
     pub range: OutputValue,
-    /// The output that gives its color; white without one.
+    /// The output for its color; default: white.
     pub color: Option<OutputValue>,
 }
 
-/// The visual range in fog of which an output gives 100%, in meters.
+/// The visual range for a fog output of 100%, in meters.
 pub const THICK: f64 = 50.0;
 
 /// A value of an output.

@@ -6,7 +6,7 @@ use super::lens::{Camera, Lens, Window};
 use super::scene::{Lamp, Scene, Vec3};
 use super::shade::{Blockers, Surface, dot, shaded, share, sky};
 
-/// What is drawn where there is no light at all, linear.
+/// The linear color of unlit surfaces.
 pub(crate) const GROUND: Vec3 = [0.0045, 0.0060, 0.0072];
 
 /// Light this far below white is not seen, so lamps without a reach end there.
@@ -83,7 +83,7 @@ pub(crate) fn light(
     cells.into_iter().map(|(light, _)| light).collect()
 }
 
-/// The light of the cells in which one thing ends and another begins: the mean of what is drawn there of both.
+/// The light of cells on the edge between two objects: the mean of 16 samples of the drawn light.
 fn smooth(
     scene: &Scene,
     lens: Lens,
@@ -186,7 +186,7 @@ fn shade_band(
     surfaces.iter().map(|surface| surface.map_or(0, |surface| surface.thing)).collect()
 }
 
-/// What an eye sees of light through the air: fog takes from it and adds its own. Where nothing stands, the sky is seen.
+/// Applies fog to the light that reaches an eye; rays that hit nothing show the sky.
 fn air(
     scene: &Scene,
     eye: &Camera,

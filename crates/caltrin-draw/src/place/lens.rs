@@ -9,7 +9,7 @@ use super::View;
 use super::scene::{Hung, Scene, Vec3};
 use super::shade::{Surface, dot};
 
-/// How steeply the front is looked down on: the sine and cosine of 25 degrees.
+/// The sine and cosine of the angle of the front view, 25 degrees down.
 const DOWN: (f32, f32) = (0.422_618_26, 0.906_307_8);
 
 /// A way to see the place.
@@ -278,7 +278,7 @@ impl Lens {
     }
 }
 
-/// What is so near before or behind a surface is drawn on it, in meters.
+/// Pictures within this distance of a surface are drawn on it, in meters.
 const ON: f32 = 0.01;
 
 /// Where a ray meets a picture: how far along it, and where in the picture, from its left upper corner.

@@ -398,7 +398,7 @@ impl PlaceView {
         words += " The ground is at height 0.";
         if let Some(range) = self.shown.fog {
             let range = scale::short(f64::from(range.round()));
-            words += &format!(" Fog: a twentieth of the contrast is left at {range} m.");
+            words += &format!(" Visual range in fog: {range} m (5% contrast).");
         }
         if self.shown.factors {
             words += &format!(
@@ -604,7 +604,7 @@ impl PlaceView {
     }
 }
 
-/// Fog with a greater visual range than this is none, in meters.
+/// Fog with a larger visual range is not mentioned in the legend, in meters.
 const CLEAR: f32 = 20_000.0;
 
 /// The radius of a lamp as an eye sees it, in meters.

@@ -36,7 +36,7 @@ impl<'a> PlacePair<'a> {
         PlacePair { sides: made, width }
     }
 
-    /// The exposure of both sides at a moment: the brighter one comes out well.
+    /// The exposure of both sides at a moment, fitted to the brighter side.
     fn exposure(&self, moment: When) -> f32 {
         let own = self.sides.iter().map(|(checked, _, view)| match view.each {
             true => fitted(&[view.scene(checked, moment)], view.lens, view.window),

@@ -86,9 +86,9 @@ pub(crate) struct Hung {
 /// What fog does to light.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) struct Haze {
-    /// The part of light that it takes in a meter: `e^-density` is left.
+    /// Extinction per meter: `e^-density` of the light is left after one meter.
     pub density: f32,
-    /// How bright it is where it hides everything, lx by color.
+    /// The illuminance that opaque fog is drawn as, lx by color.
     pub light: Vec3,
 }
 

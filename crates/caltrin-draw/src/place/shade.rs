@@ -8,21 +8,21 @@ use super::scene::{Lamp, Post, Scene, Sun, Vec3, Wall};
 pub(crate) struct Surface {
     pub at: Vec3,
     pub faces: Vec3,
-    /// The part of the light that it throws back, by color.
+    /// Reflectance by color.
     pub paint: Vec3,
-    /// Whether light counts alike from all sides, as on the scenery of a flat world.
+    /// Whether the angle of the light is ignored, as for flat 2D scenery.
     pub flat: bool,
-    /// What it belongs to: 1 for the ground, then walls, posts and pictures.
+    /// The object: 1 is the ground, then walls, posts and pictures.
     pub thing: u32,
 }
 
 impl Surface {
-    /// A white one of the ground.
+    /// A white surface of the ground.
     pub(crate) fn plain(at: Vec3, faces: Vec3) -> Surface {
         Surface { at, faces, paint: [1.0; 3], flat: false, thing: 1 }
     }
 
-    /// The same of something else.
+    /// The same surface as part of another object.
     pub(crate) fn of(self, thing: usize) -> Surface {
         Surface { thing: 2 + thing as u32, ..self }
     }

@@ -6,7 +6,7 @@ use caltrin_core::color::Rgb;
 
 use super::scene::Vec3;
 
-/// A picture of which any point can be looked up at any size.
+/// A picture with mipmaps.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Texture {
     /// Each half as wide and high as the one before, down to one pixel.

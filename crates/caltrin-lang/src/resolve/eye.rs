@@ -25,14 +25,14 @@ impl Resolver {
                 let all = self.outputs(
                     &line,
                     2,
-                    "an output of the visual range, and perhaps one of a color",
+                    "an output for the visual range and optionally one for the color",
                 )?;
                 Some(Fog { range: *all.first()?, color: all.get(1).copied() })
             }
             None => None,
         };
         let sky = match sky {
-            Some(line) => self.outputs(&line, 1, "an output of a color")?.first().copied(),
+            Some(line) => self.outputs(&line, 1, "an output that is a color")?.first().copied(),
             None => None,
         };
         let made =
@@ -96,7 +96,7 @@ impl Resolver {
                     let names: Vec<&str> = outputs.map(|(_, light)| light.name.as_str()).collect();
                     let told = match self.nearest(text.trim(), names) {
                         Some(near) => told.help(format!("did you mean `{near}`?")),
-                        None => told.help("name an output of the book that is no array"),
+                        None => told.help("name an output that is not an array"),
                     };
                     self.tell(told);
                 }
