@@ -1,5 +1,5 @@
-// The place through an eye, drawn by the graphics processor: the same light as lens.ts and place.ts, for every pixel. What a
-// lamp gives each pixel is kept as long as it stands where it is, four lamps in a layer, so that most frames only add.
+// The place through an eye, rendered with WebGL 2: the lighting of lens.ts and place.ts for every pixel. The contribution of
+// each lamp per candela is cached until the lamp moves, four lamps per layer, so most frames only add the layers.
 
 import type { Solids, Vec3 } from "./book";
 import type { Hung } from "./hung";
@@ -165,7 +165,7 @@ void main() {
   gl_FragDepth = deep(max(0.0, t - 0.01));
 }`;
 
-/** What one lamp or sun gives each pixel. */
+/** The contribution of one lamp or sun to each pixel, per candela or lux. */
 const SHARE = `${HEAD}${SOLIDS}
 uniform sampler2D surface, facing;
 uniform vec3 lamp, aim;
@@ -239,7 +239,7 @@ void main() {
   share = vec4(value);
 }`;
 
-/** The light of all, through the air, as it is shown. */
+/** Adds all contributions, applies fog and exposure, and encodes as sRGB. */
 const SHOWN = `${HEAD}${SOLIDS}${HIT}
 uniform sampler2D surface, facing, paints, strengths;
 uniform sampler2DArray shares;
@@ -308,9 +308,9 @@ void main() {
   color = vec4(mix(1.055 * pow(v, vec3(1.0 / 2.4)) - 0.055, 12.92 * v, lessThanEqual(v, vec3(0.0031308))), 1.0);
 }`;
 
-/** The most memory of the kept shares, in bytes. */
+/** The memory limit of the cached layers, in bytes. */
 const MEMORY = 160 << 20;
-/** The most lamps that are worked out anew in a frame, when they have moved and there is little time. */
+/** The maximum number of moved lamps that are updated per frame, unless the picture is full. */
 const ANEW = 2;
 /** The height of a texture of 1,024 texels a row, for so many. */
 const rows = (texels: number) => Math.max(1, Math.ceil(texels / 1024));
@@ -340,12 +340,12 @@ export class Painter {
   private standing: Solids = { walls: [], posts: [] };
   private counts = { walls: 0, posts: 0 };
   private readonly places = new Map<WebGLProgram, Map<string, WebGLUniformLocation | null>>();
-  /** Whether the processor that draws is a program, so that less must be drawn. */
+  /** Whether rendering is in software. */
   readonly slow: boolean;
-  /** Whether edges of shadows are smooth, and all lamps that have moved are worked out at once. */
+  /** Whether edges are smoothed and all moved lamps are updated in the same frame. */
   full = true;
 
-  /** None where the browser has no WebGL 2 with textures of floating numbers. */
+  /** Returns null if the browser has no WebGL 2 with float textures. */
   static make(): Painter | null {
     try {
       return new Painter();
@@ -355,7 +355,7 @@ export class Painter {
   }
 
   private readonly gl: WebGL2RenderingContext;
-  /** Whether the graphics processor was taken away. */
+  /** Whether the WebGL context was lost. */
   lost = false;
 
   private constructor() {
@@ -523,7 +523,7 @@ export class Painter {
     this.slots.clear();
   }
 
-  /** Works out what a lamp or sun gives each pixel. */
+  /** Updates the contribution of a lamp or sun. */
   private share(slot: number, { at, aim, cone, inner, outer, falloff, shadows, sun }: Source) {
     const { gl, canvas } = this;
     gl.bindFramebuffer(gl.FRAMEBUFFER, this.layer);
@@ -566,7 +566,7 @@ export class Painter {
     return near.length > NEARBY ? Array.from({ length: walls.length + posts.length }, (_, n) => n) : near;
   }
 
-  /** Draws lamps as they are now. Says whether all of them are where they are drawn. */
+  /** Draws the current lamps. Returns whether all cached contributions are current. */
   draw(lamps: Drawn[], around: Surrounding, exposure: number, sky: Vec3): boolean {
     const { gl, canvas } = this;
     const all: { key: string; source: Source; light: readonly number[] }[] = around.suns.map(({ sun, lux, shadows }, n) => ({
@@ -580,7 +580,7 @@ export class Painter {
       all.push({ key, source: { at, aim, cone, inner, outer, falloff, shadows, sun: false }, light: lamp.candelas });
     }
     const shining = new Set(all.map(({ key }) => key));
-    // A lamp that went dark leaves its place where others need it.
+    // Slots of dark lamps are reused when needed.
     if (shining.size > 4 * this.layers || all.some(({ key }) => !this.slots.has(key))) {
       for (const key of [...this.slots.keys()]) if (!shining.has(key) && this.slots.size >= 4 * this.layers) this.slots.delete(key);
     }

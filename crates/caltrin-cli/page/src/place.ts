@@ -106,7 +106,7 @@ export class Place {
   private kept = new Map<string, { lamp: Standing; share: Share; seen: number }>();
   private turn = 0;
   private cell = 1;
-  /** Draws what an eye sees; null where the browser cannot, undefined before it is needed. */
+  /** Renders views through an eye; null if the browser cannot, undefined before the first use. */
   private painter: Painter | null | undefined;
   /** What the painter was made ready for. */
   private painted = "";
@@ -114,7 +114,7 @@ export class Place {
   private leader: Place | null = null;
   private slowness = 0;
   private settling = 0;
-  /** Whether every pixel of what an eye sees is drawn, however long that takes. */
+  /** Whether views through an eye are rendered at full resolution regardless of speed. */
   full = true;
   /** The part of the canvas's width and height that the painter draws. */
   private finer = 1;
@@ -501,7 +501,7 @@ export class Place {
   private through(eye: Camera, lamps: Drawn[]): boolean {
     if (this.painter === undefined) {
       this.painter = Painter.make();
-      // Where a program draws, a third of the pixels are enough.
+      // Software rendering starts at a third of the pixels.
       this.finer = this.painter?.slow ? 0.6 : 1;
       this.full = !this.painter?.slow;
     }
@@ -529,10 +529,10 @@ export class Place {
     return this.painter ? [this.painter.canvas.width, this.painter.canvas.height] : null;
   }
 
-  /** Takes the time between frames: a picture that comes too slowly is drawn with fewer pixels. */
+  /** Lowers the resolution if frames take too long. `seconds` is the time since the last frame. */
   paced(seconds: number) {
     if (this.lens.kind !== "eye" || !this.painter || this.full) return;
-    // The first pictures work out all lamps.
+    // The first frames update all lamps.
     if (this.settling > 0) {
       this.settling -= 1;
       this.slowness = 1 / 40;
@@ -564,7 +564,7 @@ export class Place {
     return this.air.sky.map((v, n) => -Math.log(1 - Math.min(0.995, Math.max(0, (v - GROUND[n]!) / (1 - GROUND[n]!)))) / this.exposure) as Vec3;
   }
 
-  /** Takes and adds what the air between the eye and the surfaces does. */
+  /** Applies fog and sky. */
   private fog({ density, haze }: Surrounding) {
     const sky = this.beyond();
     for (let n = 0; n < this.seen.length; ++n) {

@@ -1,4 +1,4 @@
-// Where the page has its files from: the server, or the page itself, where it is a copy for others.
+// Access to the files of the page: from the server, or embedded in a shared page.
 
 import type { Info } from "./book";
 

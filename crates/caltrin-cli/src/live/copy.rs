@@ -1,4 +1,4 @@
-//! The page as one file that plays by itself: the page, the book as it is, the exported module, sounds and pictures.
+//! The live page as one self-contained file: page, book, exported module, sounds and pictures.
 
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
@@ -26,7 +26,7 @@ pub struct Opens {
     pub seed: Option<u32>,
 }
 
-/// What the page may reach: only what it brings.
+/// The content security policy: only embedded resources.
 const POLICY: &str = "default-src 'none'; script-src 'unsafe-inline' blob:; style-src 'unsafe-inline'; font-src data:; \
     img-src data: blob:; media-src blob:; connect-src data:; base-uri 'none'; form-action 'none'";
 
@@ -34,11 +34,11 @@ fn data(kind: &str, bytes: &[u8]) -> String {
     format!("data:{kind};base64,{}", STANDARD.encode(bytes))
 }
 
-/// The page of the last good reading; none where there is none.
+/// The page for the last valid version of the book; `None` if there is none.
 pub fn page(live: &Live, opens: &Opens) -> Option<String> {
     let module = live.module()?;
     let mut state = live.state(&mut Sent::default());
-    // Who gets it learns of the book, not of the machine that it was written on.
+    // The file must not contain paths or other details of this machine.
     for (name, value) in [
         ("readOnly", json!(true)),
         ("waiting", json!(false)),
