@@ -11,7 +11,10 @@
 
 pub mod c;
 pub mod csharp;
+mod document;
+pub mod ir;
 pub mod js;
+pub mod language;
 pub mod names;
 pub mod number;
 pub mod plan;
@@ -63,5 +66,5 @@ pub fn export_as(
 pub fn file_name(plan: &Plan, target: &dyn Target) -> String {
     // C# has the prefix for its namespace, and keeps the file of its struct.
     let base = if target.name() == "csharp" { &plan.book } else { plan.base() };
-    format!("{}.{}", names::file_stem(base, target.reserved()), target.extension())
+    format!("{}.{}", names::file_stem(base, Some(target.language())), target.extension())
 }

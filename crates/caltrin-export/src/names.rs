@@ -3,10 +3,14 @@
 use std::collections::{HashMap, HashSet};
 
 use caltrin_core::text::is_hidden;
+use serde::Deserialize;
 use thiserror::Error;
 
+use crate::language::Language;
+
 /// The case styles of identifiers.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, Deserialize, PartialEq, Eq)]
+#[serde(rename_all = "snake_case")]
 pub enum Case {
     /// `fog_lamp`
     Snake,
@@ -77,8 +81,8 @@ const DEVICES: [&str; 4] = ["con", "prn", "aux", "nul"];
 const PORTS: [&str; 2] = ["com", "lpt"];
 
 /// A name as a portable file name without its extension: at most 60 letters, digits and `_`, not a
-/// device name and not one of the `reserved` words.
-pub fn file_stem(name: &str, reserved: &[&str]) -> String {
+/// device name and not a reserved word of a language.
+pub fn file_stem(name: &str, language: Option<&Language>) -> String {
     let stem: String = cased(name, Case::Snake).chars().take(60).collect();
     let port = |port: &&str| {
         let number = stem.strip_prefix(port);
@@ -86,7 +90,7 @@ pub fn file_stem(name: &str, reserved: &[&str]) -> String {
     };
     let is_taken = DEVICES.contains(&stem.as_str())
         || PORTS.iter().any(port)
-        || reserved.contains(&stem.as_str());
+        || language.is_some_and(|language| language.reserved().any(|word| word == stem));
     if is_taken { format!("{stem}_lights") } else { stem }
 }
 
@@ -117,8 +121,7 @@ impl FilePrefix {
         }
         let [snake, pascal] = [Case::Snake, Case::Pascal].map(|case| cased(text, case));
         for target in crate::TARGETS {
-            if target.reserved().iter().any(|word| [&snake, &pascal].contains(&&(*word).to_owned()))
-            {
+            if target.language().reserved().any(|word| word == snake || word == pascal) {
                 return Err(PrefixError::Reserved(text.to_owned(), target.name()));
             }
         }
@@ -148,9 +151,9 @@ impl Namer {
     }
 
     /// The name, with a number appended if it is a reserved word.
-    pub fn avoiding(words: &[&str], name: &str) -> String {
-        if words.contains(&name) {
-            Namer::without(words.iter().copied()).take(name)
+    pub fn avoiding(language: &Language, name: &str) -> String {
+        if language.reserved().any(|word| word == name) {
+            Namer::without(language.reserved()).take(name)
         } else {
             name.to_owned()
         }

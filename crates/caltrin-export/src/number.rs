@@ -2,7 +2,8 @@
 
 /// A double: at most 17 digits, always with a point or an exponent.
 pub fn double(v: f64) -> String {
-    format!("{v:?}")
+    let (plain, short) = (format!("{v:?}"), format!("{v:e}"));
+    if v != 0.0 && short.len() + 2 < plain.len() { short } else { plain }
 }
 
 /// A single, without a suffix. It parses to the same value directly and via a double.

@@ -2,6 +2,7 @@
 
 use std::path::Path;
 
+use crate::language::Language;
 use crate::plan::Plan;
 
 /// Number of actions before each sample of a proof.
@@ -30,10 +31,8 @@ pub trait Target: Sync {
     fn name(&self) -> &'static str;
     /// The extension of its files.
     fn extension(&self) -> &'static str;
-    /// Reserved words.
-    fn reserved(&self) -> &'static [&'static str] {
-        &[]
-    }
+    /// The language as data.
+    fn language(&self) -> &'static Language;
     /// Prints the file.
     fn print(&self, plan: &Plan) -> String;
     /// Prints the prover: a program that reads samples from the file in its first argument and

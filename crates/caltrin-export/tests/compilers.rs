@@ -7,6 +7,7 @@ use std::process::{Command, Output};
 
 use caltrin_core::SourceNotes;
 use caltrin_export::c::C;
+use caltrin_export::language::Language;
 use caltrin_export::prove::{Outcome, moments, prove};
 use caltrin_export::target::{Blocks, Tool};
 use caltrin_export::{FilePrefix, Plan, Target, export_as};
@@ -165,6 +166,9 @@ impl Target for Flagged {
     }
     fn extension(&self) -> &'static str {
         C.extension()
+    }
+    fn language(&self) -> &'static Language {
+        C.language()
     }
     fn print(&self, plan: &Plan) -> String {
         C.print(plan)

@@ -9,6 +9,7 @@ use std::sync::LazyLock;
 
 use caltrin_core::program::Wanted;
 use caltrin_core::{SourceNotes, ValidatedProgram};
+use caltrin_export::language::Language;
 use caltrin_export::prove::{Outcome, moments_with, prove, version};
 use caltrin_export::target::{Blocks, Tool};
 use caltrin_export::{Plan, Target, target_named};
@@ -91,6 +92,9 @@ impl Target for Changed<'_> {
     }
     fn extension(&self) -> &'static str {
         self.target.extension()
+    }
+    fn language(&self) -> &'static Language {
+        self.target.language()
     }
     fn print(&self, plan: &Plan) -> String {
         let mut text = self.target.print(plan);

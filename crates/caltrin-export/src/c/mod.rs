@@ -7,6 +7,7 @@ use std::path::Path;
 
 use caltrin_core::MADE;
 
+use crate::language::{self, Language};
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{
     EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
@@ -14,7 +15,7 @@ use crate::plan::{
 use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
-    describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
+    describe_event, describe_input, describe_light, each_index, event_code, kernel_code,
     moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
     spark_code, summed_values, table_lines, tag_constants, texts, wrapped,
 };
@@ -720,7 +721,7 @@ fn part_of(field: &FieldPlan, n: usize) -> String {
 
 /// A field's name as a legal one; the names of a lamp's fields are never taken by others.
 fn field_name(field: &FieldPlan) -> String {
-    Namer::avoiding(Ansi::RESERVED, &cased(&field.name, Case::Snake))
+    Namer::avoiding(&language::C, &cased(&field.name, Case::Snake))
 }
 
 fn about_function(function: &Function, plan: &Plan) -> String {
@@ -740,16 +741,15 @@ impl Target for C {
         "h"
     }
 
-    fn reserved(&self) -> &'static [&'static str] {
-        Ansi::RESERVED
+    fn language(&self) -> &'static Language {
+        &language::C
     }
 
     fn print(&self, plan: &Plan) -> String {
         let file = File::of(plan);
         let mut out = String::new();
         file.head(&mut out);
-        let kernel = kernel_parts(include_str!("kernel.h"), &plan.helpers);
-        out.push_str(&kernel.replace("caltrin_", &file.prefix));
+        out.push_str(&kernel_code(&language::C, &plan.helpers, &file.prefix, 0));
         out.push('\n');
         file.run(&mut out);
         for (table, name) in plan.tables.iter().zip(&file.names.tables) {

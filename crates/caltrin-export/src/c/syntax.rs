@@ -1,6 +1,7 @@
 //! How C spells things.
 
 use super::type_name;
+use crate::language::{self, Language};
 use crate::names::Case;
 use crate::number;
 use crate::plan::{FieldPlan, InputPlan, Type};
@@ -12,100 +13,6 @@ use crate::print::{
 pub(super) struct Ansi;
 
 impl Syntax for Ansi {
-    const RESERVED: &'static [&'static str] = &[
-        "auto",
-        "break",
-        "case",
-        "char",
-        "const",
-        "continue",
-        "default",
-        "do",
-        "double",
-        "else",
-        "enum",
-        "extern",
-        "float",
-        "for",
-        "goto",
-        "if",
-        "inline",
-        "int",
-        "long",
-        "register",
-        "restrict",
-        "return",
-        "short",
-        "signed",
-        "sizeof",
-        "static",
-        "struct",
-        "switch",
-        "typedef",
-        "union",
-        "unsigned",
-        "void",
-        "volatile",
-        "while",
-        "bool",
-        "true",
-        "false",
-        "class",
-        "new",
-        "delete",
-        "this",
-        "template",
-        "typename",
-        "namespace",
-        "operator",
-        "private",
-        "public",
-        "protected",
-        "virtual",
-        "try",
-        "catch",
-        "throw",
-        "using",
-        "and",
-        "or",
-        "not",
-        "xor",
-        "asm",
-        "linux",
-        "unix",
-        "sqrt",
-        "nan",
-        "y0",
-        "y1",
-        "yn",
-        "j0",
-        "j1",
-        "jn",
-        "gamma",
-        "signgam",
-        "alignas",
-        "alignof",
-        "constexpr",
-        "decltype",
-        "explicit",
-        "export",
-        "friend",
-        "mutable",
-        "noexcept",
-        "nullptr",
-        "static_assert",
-        "thread_local",
-        "typeid",
-        "wchar_t",
-        "concept",
-        "requires",
-        "index",
-        "exp",
-        "pow",
-        "log",
-        "sin",
-        "cos",
-    ];
     const FUNCTIONS: Case = Case::Snake;
     const TYPES: Case = Case::Snake;
     const TABLES: Case = Case::Snake;
@@ -113,6 +20,10 @@ impl Syntax for Ansi {
     const FIELDS: Case = Case::Snake;
     const CONSTANTS: Case = Case::Screaming;
     const INDENT: &'static str = "    ";
+
+    fn language(&self) -> &'static Language {
+        &language::C
+    }
 
     fn number(&self, v: f64) -> String {
         number::double(v)

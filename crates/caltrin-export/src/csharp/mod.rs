@@ -7,6 +7,7 @@ use std::path::Path;
 
 use caltrin_core::MADE;
 
+use crate::language::{self, Language};
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{
     EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
@@ -14,7 +15,7 @@ use crate::plan::{
 use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
-    describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
+    describe_event, describe_input, describe_light, each_index, event_code, kernel_code,
     moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
     spark_code, summed_values, table_lines, tag_constants, wrapped,
 };
@@ -590,7 +591,7 @@ fn many(field: &str, ty: &str, slots: usize, bytes: usize) -> String {
 }
 
 fn part_of(field: &FieldPlan, n: usize) -> String {
-    let name = Namer::avoiding(Cs::RESERVED, &cased(&field.name, Case::Pascal));
+    let name = Namer::avoiding(&language::CSHARP, &cased(&field.name, Case::Pascal));
     match field.suffixes.get(n) {
         Some(part) => format!("{name}{}", part.to_ascii_uppercase()),
         None => name,
@@ -634,8 +635,8 @@ impl Target for CSharp {
         "cs"
     }
 
-    fn reserved(&self) -> &'static [&'static str] {
-        Cs::RESERVED
+    fn language(&self) -> &'static Language {
+        &language::CSHARP
     }
 
     fn print(&self, plan: &Plan) -> String {
@@ -701,9 +702,10 @@ impl Target for CSharp {
         for (n, function) in plan.functions.iter().enumerate() {
             file.function(n, function, &mut out);
         }
-        let kernel = kernel_parts(include_str!("kernel.cs"), &plan.helpers);
+        // All of the struct is indented in the end.
+        let kernel = kernel_code(&language::CSHARP, &plan.helpers, "", 8);
         for line in kernel.lines() {
-            out.push_str(line.strip_prefix("    ").unwrap_or(line));
+            out.push_str(line.strip_prefix("        ").unwrap_or(line));
             out.push('\n');
         }
         out.push('\n');

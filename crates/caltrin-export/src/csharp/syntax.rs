@@ -1,6 +1,7 @@
 //! How C# spells things.
 
 use super::type_name;
+use crate::language::{self, Language};
 use crate::names::Case;
 use crate::number;
 use crate::plan::{FieldPlan, InputPlan, Type};
@@ -12,102 +13,6 @@ use crate::print::{
 pub(super) struct Cs;
 
 impl Syntax for Cs {
-    const RESERVED: &'static [&'static str] = &[
-        "abstract",
-        "as",
-        "base",
-        "bool",
-        "break",
-        "byte",
-        "case",
-        "catch",
-        "char",
-        "checked",
-        "class",
-        "const",
-        "continue",
-        "decimal",
-        "default",
-        "delegate",
-        "do",
-        "double",
-        "else",
-        "enum",
-        "event",
-        "explicit",
-        "extern",
-        "false",
-        "finally",
-        "fixed",
-        "float",
-        "for",
-        "foreach",
-        "goto",
-        "if",
-        "implicit",
-        "in",
-        "int",
-        "interface",
-        "internal",
-        "is",
-        "lock",
-        "long",
-        "namespace",
-        "new",
-        "null",
-        "object",
-        "operator",
-        "out",
-        "override",
-        "params",
-        "private",
-        "protected",
-        "public",
-        "readonly",
-        "ref",
-        "return",
-        "sbyte",
-        "sealed",
-        "short",
-        "sizeof",
-        "stackalloc",
-        "static",
-        "string",
-        "struct",
-        "switch",
-        "this",
-        "throw",
-        "true",
-        "try",
-        "typeof",
-        "uint",
-        "ulong",
-        "unchecked",
-        "unsafe",
-        "ushort",
-        "using",
-        "virtual",
-        "void",
-        "volatile",
-        "while",
-        "await",
-        "var",
-        "yield",
-        "dynamic",
-        "value",
-        "get",
-        "set",
-        "Math",
-        "Equals",
-        "GetHashCode",
-        "GetType",
-        "ToString",
-        "MemberwiseClone",
-        "ReferenceEquals",
-        "Finalize",
-        "System",
-        "Lightbooks",
-    ];
     const FUNCTIONS: Case = Case::Pascal;
     const TYPES: Case = Case::Pascal;
     const TABLES: Case = Case::Pascal;
@@ -116,6 +21,10 @@ impl Syntax for Cs {
     const CONSTANTS: Case = Case::Pascal;
     const MEMBERS: bool = true;
     const INDENT: &'static str = "    ";
+
+    fn language(&self) -> &'static Language {
+        &language::CSHARP
+    }
 
     fn number(&self, v: f64) -> String {
         number::double(v)

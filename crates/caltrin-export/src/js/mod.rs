@@ -8,6 +8,7 @@ use std::path::Path;
 
 use caltrin_core::MADE;
 
+use crate::language::{self, Language};
 use crate::names::{Case, cased, comment};
 use crate::plan::{
     EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
@@ -15,7 +16,7 @@ use crate::plan::{
 use crate::print::{
     ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Syntax,
     about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
-    describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
+    describe_event, describe_input, describe_light, each_index, event_code, kernel_code,
     moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
     spark_code, summed_values, table_lines, tag_constants, texts, wrapped,
 };
@@ -628,8 +629,8 @@ impl Target for JavaScript {
         "mjs"
     }
 
-    fn reserved(&self) -> &'static [&'static str] {
-        Js::RESERVED
+    fn language(&self) -> &'static Language {
+        &language::JAVASCRIPT
     }
 
     fn print(&self, plan: &Plan) -> String {
@@ -692,7 +693,7 @@ impl Target for JavaScript {
         for (n, function) in plan.functions.iter().enumerate() {
             file.function(n, function, &mut out);
         }
-        out.push_str(&kernel_parts(include_str!("kernel.mjs"), &plan.helpers));
+        out.push_str(&kernel_code(&language::JAVASCRIPT, &plan.helpers, "", 0));
         out.push('\n');
         file.self_test(&mut out);
         wrapped(&out, Js::INDENT)

@@ -1,5 +1,6 @@
 //! How JavaScript spells things.
 
+use crate::language::{self, Language};
 use crate::names::Case;
 use crate::number;
 use crate::plan::{FieldPlan, InputPlan, Type};
@@ -11,76 +12,6 @@ use crate::print::{
 pub(super) struct Js;
 
 impl Syntax for Js {
-    const RESERVED: &'static [&'static str] = &[
-        "await",
-        "break",
-        "case",
-        "catch",
-        "class",
-        "const",
-        "continue",
-        "debugger",
-        "default",
-        "delete",
-        "do",
-        "else",
-        "enum",
-        "export",
-        "extends",
-        "false",
-        "finally",
-        "for",
-        "function",
-        "if",
-        "implements",
-        "import",
-        "in",
-        "instanceof",
-        "interface",
-        "let",
-        "new",
-        "null",
-        "package",
-        "private",
-        "protected",
-        "public",
-        "return",
-        "static",
-        "super",
-        "switch",
-        "this",
-        "throw",
-        "true",
-        "try",
-        "typeof",
-        "var",
-        "void",
-        "while",
-        "with",
-        "yield",
-        "async",
-        "of",
-        "eval",
-        "arguments",
-        "undefined",
-        "NaN",
-        "Infinity",
-        "Math",
-        "Object",
-        "Array",
-        "Number",
-        "String",
-        "Boolean",
-        "Symbol",
-        "Function",
-        "Error",
-        "Map",
-        "Set",
-        "Date",
-        "globalThis",
-        "window",
-        "document",
-    ];
     const FUNCTIONS: Case = Case::Camel;
     const TYPES: Case = Case::Pascal;
     const TABLES: Case = Case::Camel;
@@ -89,6 +20,10 @@ impl Syntax for Js {
     const FIELDS: Case = Case::Camel;
     const CONSTANTS: Case = Case::Screaming;
     const INDENT: &'static str = "  ";
+
+    fn language(&self) -> &'static Language {
+        &language::JAVASCRIPT
+    }
 
     fn number(&self, v: f64) -> String {
         number::double(v)

@@ -1,13 +1,10 @@
-//! The functions of the kernel that an export may need, and which of them call which.
-
-use std::collections::BTreeSet;
+//! The functions of the kernel that an export may need, by name.
 
 use caltrin_core::pure::Pure;
 
-/// One line a function: its name here, its name in the kernels with what it takes, and the functions that
-/// it calls itself.
+/// One line a function: its name here, and its name in the kernel with what it takes.
 macro_rules! helpers {
-    ($($(#[$doc:meta])* $name:ident $kernel:literal [$($uses:ident),*],)*) => {
+    ($($(#[$doc:meta])* $name:ident $kernel:literal,)*) => {
         /// A function of the kernel that an export may need.
         #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
         pub enum Helper {
@@ -15,7 +12,7 @@ macro_rules! helpers {
         }
 
         impl Helper {
-            /// All, in an order in which each stands after those that it uses.
+            /// All of them.
             pub const ALL: &'static [Helper] = &[$(Helper::$name,)*];
 
             /// Its name, words joined by `_`; languages write it in their own case.
@@ -24,153 +21,137 @@ macro_rules! helpers {
                     $(Helper::$name => $kernel,)*
                 }
             }
-
-            /// These and all that they use, in the order of [`Helper::ALL`].
-            pub(crate) fn with_uses(mut needed: BTreeSet<Helper>) -> Vec<Helper> {
-                let mut open: Vec<Helper> = needed.iter().copied().collect();
-                while let Some(helper) = open.pop() {
-                    open.extend(helper.uses().iter().filter(|used| needed.insert(**used)));
-                }
-                Helper::ALL.iter().copied().filter(|helper| needed.contains(helper)).collect()
-            }
-
-            /// The functions of the kernel that it calls itself.
-            pub(crate) fn uses(self) -> &'static [Helper] {
-                match self {
-                    $(Helper::$name => &[$(Helper::$uses),*],)*
-                }
-            }
         }
     };
 }
 
 helpers! {
     /// `scramble(bits)`
-    Scramble "scramble" [],
+    Scramble "scramble",
     /// `chance_key(seed, place)`
-    ChanceKey "chance_key" [Scramble],
+    ChanceKey "chance_key",
     /// `lamp_key(key, index)`
-    LampKey "lamp_key" [Scramble],
+    LampKey "lamp_key",
     /// `draw(key, n)`
-    Draw "draw" [Scramble],
+    Draw "draw",
     /// `to_unit(bits)`
-    ToUnit "to_unit" [],
+    ToUnit "to_unit",
     /// `round_down(x)`
-    RoundDown "round_down" [],
+    RoundDown "round_down",
     /// `cell_index(n)`
-    CellIndex "cell_index" [],
+    CellIndex "cell_index",
     /// `chance_phase(key)`
-    ChancePhase "chance_phase" [Scramble, ToUnit],
+    ChancePhase "chance_phase",
     /// `clamp(v, lo, hi)`
-    Clamp "clamp" [],
+    Clamp "clamp",
     /// `lerp(lo, hi, s)`
-    Lerp "lerp" [Clamp],
+    Lerp "lerp",
     /// `min(a, b)`
-    Min "min" [],
+    Min "min",
     /// `max(a, b)`
-    Max "max" [],
+    Max "max",
     /// `share(part, whole)`
-    Share "share" [],
+    Share "share",
     /// `held_level(t, key, rate, jitter)`
-    HeldLevel "held_level" [ChancePhase, RoundDown, CellIndex, Draw],
+    HeldLevel "held_level",
     /// `ease_smooth(u)`
-    EaseSmooth "ease_smooth" [],
+    EaseSmooth "ease_smooth",
     /// `ease_bezier(u, x1, y1, x2, y2)`
-    EaseBezier "ease_bezier" [],
+    EaseBezier "ease_bezier",
     /// `ease_steps(u, steps, first, jumps)`
-    EaseSteps "ease_steps" [RoundDown],
+    EaseSteps "ease_steps",
     /// `wrap_time(t, period)`
-    WrapTime "wrap_time" [RoundDown],
+    WrapTime "wrap_time",
     /// `fold_time(t, period)`
-    FoldTime "fold_time" [WrapTime],
+    FoldTime "fold_time",
     /// `noise(x, key)`
-    Noise "noise" [RoundDown, CellIndex, Draw, ToUnit],
+    Noise "noise",
     /// `drift_level(t, key, rate, octaves)`
-    DriftLevel "drift_level" [ChancePhase, Noise],
+    DriftLevel "drift_level",
     /// `cell_edge(key, i, jitter)`
-    CellEdge "cell_edge" [Draw, ToUnit],
+    CellEdge "cell_edge",
     /// `soft_level(t, key, rate, jitter, part)`
-    SoftLevel "soft_level" [ChancePhase, RoundDown, CellIndex, CellEdge, Draw, ToUnit, EaseSmooth],
+    SoftLevel "soft_level",
     /// `burst_level(t, key, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums, pairs)`
-    BurstLevel "burst_level" [ChancePhase, RoundDown, CellIndex, Draw],
+    BurstLevel "burst_level",
     /// `table_level(x, table, last)`
-    TableLevel "table_level" [Clamp, Lerp, RoundDown],
+    TableLevel "table_level",
     /// `envelope_level(x, envelope, last)`
-    EnvelopeLevel "envelope_level" [Clamp, Lerp],
+    EnvelopeLevel "envelope_level",
     /// `next_place(x, places, last)`
-    NextPlace "next_place" [],
+    NextPlace "next_place",
     /// `in_ball(a, b, c)`
-    InBall "in_ball" [],
+    InBall "in_ball",
     /// `heading(part, x, y, z, still)`
-    Heading "heading" [],
+    Heading "heading",
     /// `sine_of_turns(x)`
-    SineOfTurns "sine_of_turns" [RoundDown, Clamp],
+    SineOfTurns "sine_of_turns",
     /// `sine_level(x)`
-    SineLevel "sine_level" [SineOfTurns],
+    SineLevel "sine_level",
     /// `triangle_level(x)`
-    TriangleLevel "triangle_level" [RoundDown],
+    TriangleLevel "triangle_level",
     /// `saw_level(x)`
-    SawLevel "saw_level" [RoundDown],
+    SawLevel "saw_level",
     /// `square_level(x, on)`
-    SquareLevel "square_level" [RoundDown],
+    SquareLevel "square_level",
     /// `days_of(hours)`
-    DaysOf "days_of" [RoundDown],
+    DaysOf "days_of",
     /// `hour_of(hours)`
-    HourOf "hour_of" [DaysOf, Clamp],
+    HourOf "hour_of",
     /// `hours_level(hour, start, rise, end, fall)`
-    HoursLevel "hours_level" [HourOf],
+    HoursLevel "hours_level",
     /// `through_level(hour, start, end)`
-    ThroughLevel "through_level" [HourOf],
+    ThroughLevel "through_level",
     /// `arc_tangent(y, x)`
-    ArcTangent "arc_tangent" [],
+    ArcTangent "arc_tangent",
     /// `arc_sine(x)`
-    ArcSine "arc_sine" [ArcTangent, Clamp],
+    ArcSine "arc_sine",
     /// `compass(east, north)`
-    Compass "compass" [ArcTangent],
+    Compass "compass",
     /// `sun_way(days)`
-    SunWay "sun_way" [SineOfTurns],
+    SunWay "sun_way",
     /// `axis_tilt(days)`
-    AxisTilt "axis_tilt" [],
+    AxisTilt "axis_tilt",
     /// `sky_turn(days, longitude)`
-    SkyTurn "sky_turn" [],
+    SkyTurn "sky_turn",
     /// `sky_part(part, days, ahead, latitude, longitude)`
-    SkyPart "sky_part" [SunWay, AxisTilt, SkyTurn, SineOfTurns, Clamp],
+    SkyPart "sky_part",
     /// `sun_hour(side, days, latitude, longitude, sine)`
-    SunHour "sun_hour" [SunWay, AxisTilt, SkyTurn, SineOfTurns, ArcTangent, ArcSine, HourOf, RoundDown, Clamp],
+    SunHour "sun_hour",
     /// `sun_stays(days, latitude, longitude, sine)`
-    SunStays "sun_stays" [SunHour, SunWay, AxisTilt, SineOfTurns, HourOf],
+    SunStays "sun_stays",
     /// `root(x)`
-    Root "root" [],
+    Root "root",
     /// `decay(x)`
-    Decay "decay" [RoundDown],
+    Decay "decay",
     /// `next_look(t)`
-    NextLook "next_look" [RoundDown],
+    NextLook "next_look",
     /// `cube_root(x)`
-    CubeRoot "cube_root" [],
+    CubeRoot "cube_root",
     /// `cone_l(r, g, b)`
-    ConeL "cone_l" [CubeRoot],
+    ConeL "cone_l",
     /// `cone_m(r, g, b)`
-    ConeM "cone_m" [CubeRoot],
+    ConeM "cone_m",
     /// `cone_s(r, g, b)`
-    ConeS "cone_s" [CubeRoot],
+    ConeS "cone_s",
     /// `light_r(l, m, s)`
-    LightR "light_r" [],
+    LightR "light_r",
     /// `light_g(l, m, s)`
-    LightG "light_g" [],
+    LightG "light_g",
     /// `light_b(l, m, s)`
-    LightB "light_b" [],
+    LightB "light_b",
     /// `faded(from, to, since, over, now)`
-    Faded "faded" [Lerp, EaseSmooth, Clamp],
+    Faded "faded",
     /// `clean_moment(t)`
-    CleanMoment "clean_moment" [Clamp],
+    CleanMoment "clean_moment",
     /// `clean_input(v, lo, hi, fallback)`
-    CleanInput "clean_input" [Clamp],
+    CleanInput "clean_input",
     /// `at_most(index, last)`
-    AtMost "at_most" [],
+    AtMost "at_most",
     /// `to_single(v)`
-    ToSingle "to_single" [],
+    ToSingle "to_single",
     /// `to_output(v)`
-    ToOutput "to_output" [Clamp],
+    ToOutput "to_output",
 }
 
 impl Helper {

@@ -950,7 +950,7 @@ impl Plan {
             file: notes.file.clone(),
             prefix: None,
             seed: program.seed(),
-            helpers: Helper::with_uses(used),
+            helpers: used.into_iter().collect(),
             self_test: SelfTest::default(),
             notices: notices(checked, &lights),
             notice_values,

@@ -1,20 +1,50 @@
-//! The parts of the kernel that a file needs.
+//! The parts of the kernel that a file needs, printed from the one source that the evaluator runs too.
 
+use std::collections::BTreeSet;
+use std::sync::LazyLock;
+
+use caltrin_core::kernel;
+
+use crate::ir::{Module, Operation, read};
+use crate::language::{Language, Printer};
 use crate::plan::Helper;
 
-/// The parts of a kernel file that are needed, in its order. A part starts at a line `//: name`.
-pub fn kernel_parts(source: &str, needed: &[Helper]) -> String {
-    let mut out = String::new();
-    let mut wanted = false;
-    for line in source.lines() {
-        if let Some(name) = line.trim_start().strip_prefix("//: ") {
-            wanted = needed.iter().any(|helper| helper.name() == name);
-        } else if wanted {
-            out.push_str(line);
-            out.push('\n');
+/// The kernel as a tree.
+pub static KERNEL: LazyLock<Module> =
+    LazyLock::new(|| read::module(kernel::SOURCE).expect("the kernel's source is read in a test"));
+
+/// The functions of the kernel that are needed, with all that they use, each after what it uses. Names begin with
+/// `prefix`, lines are indented by `indent` columns.
+pub fn kernel_code(language: &Language, needed: &[Helper], prefix: &str, indent: usize) -> String {
+    let printer = Printer::new(language, &KERNEL, prefix, indent);
+    let mut wanted: BTreeSet<String> = BTreeSet::new();
+    let mut written: BTreeSet<&str> = BTreeSet::new();
+    let mut open: Vec<String> = Vec::new();
+    for helper in needed {
+        // What each language has its own way for is an operation of the tree.
+        match helper {
+            Helper::RoundDown => drop(written.insert(Operation::Floor.name())),
+            Helper::CellIndex => drop(written.insert(Operation::NumberToWord.name())),
+            _ => open.push(helper.name().to_owned()),
         }
     }
-    out.trim_end().to_owned() + "\n"
+    while let Some(name) = open.pop() {
+        if wanted.insert(name.clone()) {
+            open.extend(KERNEL.uses(&name));
+        }
+    }
+    let is_wanted = |name: &str| wanted.contains(name);
+    let functions = || KERNEL.functions.iter().filter(|function| is_wanted(&function.name));
+    for function in functions() {
+        written.extend(printer.written(function).into_iter().map(Operation::name));
+    }
+    let constants = KERNEL.constants.iter().filter(|constant| is_wanted(&constant.name));
+    let mut parts: Vec<String> =
+        constants.map(|constant| printer.print_constant(&constant.name)).collect();
+    let operations = Operation::ALL.iter().filter(|operation| written.contains(operation.name()));
+    parts.extend(operations.map(|operation| printer.print_written(*operation)));
+    parts.extend(functions().map(|function| printer.print_function(function)));
+    parts.join("\n")
 }
 
 #[cfg(test)]
@@ -22,61 +52,32 @@ mod tests {
     use super::*;
 
     #[test]
-    fn a_helper_says_which_others_it_calls() {
-        // Rust Reports a function that nothing calls, and all languages of one that is missing.
-        let source = include_str!("../rust/kernel.rs");
-        for helper in Helper::ALL.iter().copied() {
-            let part = kernel_parts(source, &[helper]);
-            let calls: Vec<Helper> = Helper::ALL
-                .iter()
-                .copied()
-                .filter(|other| *other != helper)
-                .filter(|other| {
-                    part.match_indices(&format!("{}(", other.name())).any(|(at, _)| {
-                        !part[..at].ends_with(|c: char| c.is_alphanumeric() || c == '_')
-                    })
-                })
-                .collect();
-            let name = helper.name();
-            for used in helper.uses() {
-                assert!(calls.contains(used), "{name} never calls {}", used.name());
-            }
-            let (mut open, mut all) = (helper.uses().to_vec(), Vec::new());
-            while let Some(used) = open.pop() {
-                open.extend(used.uses());
-                all.push(used);
-            }
-            for called in &calls {
-                assert!(all.contains(called), "{name} also calls {}", called.name());
-            }
+    fn every_helper_is_in_the_kernel() {
+        for helper in Helper::ALL {
+            let operation = matches!(helper, Helper::RoundDown | Helper::CellIndex);
+            assert!(operation || KERNEL.function(helper.name()).is_some(), "{}", helper.name());
         }
     }
 
     #[test]
-    fn every_function_of_numbers_alone_is_in_the_kernels() {
+    fn functions_stand_after_those_that_they_use() {
+        let mut known: BTreeSet<String> =
+            KERNEL.constants.iter().map(|constant| constant.name.clone()).collect();
+        for function in &KERNEL.functions {
+            for used in KERNEL.uses(&function.name) {
+                assert!(known.contains(&used), "{} uses {used}", function.name);
+            }
+            known.insert(function.name.clone());
+        }
+    }
+
+    #[test]
+    fn every_function_of_numbers_alone_is_in_the_kernel() {
         use caltrin_core::pure::Pure;
         for function in Pure::ALL.iter().copied() {
-            let part = kernel_parts(include_str!("../rust/kernel.rs"), &[Helper::of(function)]);
-            let takes = part.split("fn ").nth(1).unwrap().split(')').next().unwrap();
+            let kernel = KERNEL.function(function.kernel()).expect("it is in the kernel");
             let wanted = function.arguments() + usize::from(function.first().is_some());
-            assert_eq!(takes.matches(": f64").count(), wanted, "{function:?}: {takes}");
-        }
-    }
-
-    #[test]
-    fn every_kernel_file_has_every_helper_once() {
-        let files = [
-            include_str!("../c/kernel.h"),
-            include_str!("../rust/kernel.rs"),
-            include_str!("../csharp/kernel.cs"),
-            include_str!("../js/kernel.mjs"),
-        ];
-        for file in files {
-            for helper in Helper::ALL.iter().copied() {
-                let marker = format!("//: {}\n", helper.name());
-                assert_eq!(file.matches(&marker).count(), 1, "{marker}");
-                assert!(!kernel_parts(file, &[helper]).trim().is_empty());
-            }
+            assert_eq!(kernel.parameters, wanted, "{function:?}");
         }
     }
 }

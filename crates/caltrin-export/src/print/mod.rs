@@ -11,6 +11,7 @@ mod self_test;
 mod words;
 mod wrap;
 
+use crate::language::Language;
 use crate::names::{Case, cased};
 use crate::plan::{Helper, Type};
 
@@ -20,7 +21,7 @@ pub use event::{
     given, moment_lines, named, notice_code, notice_member, notice_numbers, spark_code,
     summed_values, texts,
 };
-pub use kernel::kernel_parts;
+pub use kernel::{KERNEL, kernel_code};
 pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};
 pub use pieces::{about_table, choice_code, clock_code, clock_names, setter_values, table_lines};
 pub use prover::{prover_acts, prover_sets};
@@ -32,8 +33,6 @@ pub use wrap::wrapped;
 
 /// How a language spells things.
 pub trait Syntax {
-    /// Key words and other names that no identifier may have.
-    const RESERVED: &'static [&'static str];
     /// How functions are written.
     const FUNCTIONS: Case;
     /// How types are written.
@@ -51,6 +50,8 @@ pub trait Syntax {
     /// One step of indentation.
     const INDENT: &'static str;
 
+    /// The language as data: what the kernel is printed by, and reserved words.
+    fn language(&self) -> &'static Language;
     /// A double.
     fn number(&self, v: f64) -> String;
     /// A 32-bit word.

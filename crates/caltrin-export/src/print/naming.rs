@@ -1,6 +1,7 @@
 //! The names of a file's own things.
 
-use super::Syntax;
+use super::{KERNEL, Syntax};
+use crate::language::Printer;
 use crate::names::{Case, Namer, cased};
 use crate::plan::{Helper, Plan, clock_fields};
 
@@ -84,11 +85,15 @@ impl FileNames {
     /// Names everything of a plan. `own` are names that the file uses anyway; functions get
     /// `prefix`.
     pub fn of<S: Syntax>(syntax: &S, plan: &Plan, own: &[&str], prefix: &str) -> Self {
-        let mut namer = Namer::without(S::RESERVED.iter().chain(own).copied());
+        let mut namer = Namer::without(syntax.language().reserved().chain(own.iter().copied()));
         for helper in Helper::ALL.iter().copied() {
             namer.take(&format!("{prefix}{}", syntax.helper(helper)));
         }
-        let mut fields = Namer::without(S::RESERVED.iter().copied().chain(["now", "seed", "due"]));
+        let printer = Printer::new(syntax.language(), &KERNEL, prefix, 0);
+        for constant in &KERNEL.constants {
+            namer.take(&printer.constant_name(&constant.name));
+        }
+        let mut fields = Namer::without(syntax.language().reserved().chain(["now", "seed", "due"]));
         for (field, ..) in plan.clock.iter().flat_map(clock_fields) {
             fields.take(&cased(field, S::FIELDS));
         }
@@ -182,11 +187,11 @@ impl FileNames {
         let own = plan.tags.iter().map(|tag| constant(format!("tag_{tag}"))).collect();
         let tagged = plan.lights.iter().filter(|_| !plan.tags.is_empty());
         let of_lights = tagged.map(|light| constant(format!("{}_tags", light.name))).collect();
-        let mut of_notice = Namer::without(S::RESERVED.iter().copied());
+        let mut of_notice = Namer::without(syntax.language().reserved());
         for own in ["moment", "name", "text", "from", "lamp", "position", "x", "y", "z"] {
             of_notice.take(&cased(own, S::FIELDS));
         }
-        let mut of_send = Namer::without(S::RESERVED.iter().copied());
+        let mut of_send = Namer::without(syntax.language().reserved());
         let notice_values = plan.notice_values.iter().map(|place| {
             let input = &plan.inputs[*place];
             let name = input.name.rsplit('.').next().unwrap_or(&input.name);

@@ -8,6 +8,7 @@ use std::path::Path;
 
 use caltrin_core::MADE;
 
+use crate::language::{self, Language};
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{
     EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
@@ -16,7 +17,7 @@ use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, NoticeSyntax,
     SETTLES, Scope, Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
-    kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code,
+    kernel_code, moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code,
     setter_values, spark_code, summed_values, table_lines, tag_constants, texts, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
@@ -641,7 +642,7 @@ fn part_of(field: &FieldPlan, n: usize) -> String {
 }
 
 fn field_name(field: &FieldPlan) -> String {
-    Namer::avoiding(Rs::RESERVED, &cased(&field.name, Case::Snake))
+    Namer::avoiding(&language::RUST, &cased(&field.name, Case::Snake))
 }
 
 /// What the host takes.
@@ -675,8 +676,8 @@ impl Target for Rust {
         "rs"
     }
 
-    fn reserved(&self) -> &'static [&'static str] {
-        Rs::RESERVED
+    fn language(&self) -> &'static Language {
+        &language::RUST
     }
 
     fn print(&self, plan: &Plan) -> String {
@@ -753,7 +754,7 @@ impl Target for Rust {
         for (n, function) in plan.functions.iter().enumerate() {
             file.function(n, function, &mut out);
         }
-        out.push_str(&kernel_parts(include_str!("kernel.rs"), &plan.helpers));
+        out.push_str(&kernel_code(&language::RUST, &plan.helpers, "", 0));
         out.push('\n');
         file.self_test(&mut out);
         if out.contains(".sqrt()") {

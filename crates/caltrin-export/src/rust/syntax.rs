@@ -1,5 +1,6 @@
 //! How Rust spells things.
 
+use crate::language::{self, Language};
 use crate::names::Case;
 use crate::number;
 use crate::plan::{FieldPlan, InputPlan, Type};
@@ -12,91 +13,6 @@ use crate::print::{
 pub(super) struct Rs;
 
 impl Syntax for Rs {
-    const RESERVED: &'static [&'static str] = &[
-        "as",
-        "break",
-        "const",
-        "continue",
-        "crate",
-        "else",
-        "enum",
-        "extern",
-        "false",
-        "fn",
-        "for",
-        "if",
-        "impl",
-        "in",
-        "let",
-        "loop",
-        "match",
-        "mod",
-        "move",
-        "mut",
-        "pub",
-        "ref",
-        "return",
-        "self",
-        "Self",
-        "static",
-        "struct",
-        "super",
-        "trait",
-        "true",
-        "type",
-        "unsafe",
-        "use",
-        "where",
-        "while",
-        "async",
-        "await",
-        "dyn",
-        "abstract",
-        "become",
-        "box",
-        "do",
-        "final",
-        "macro",
-        "override",
-        "priv",
-        "typeof",
-        "unsized",
-        "virtual",
-        "yield",
-        "try",
-        "gen",
-        "union",
-        "u32",
-        "f64",
-        "f32",
-        "i64",
-        "bool",
-        "Clone",
-        "Copy",
-        "Debug",
-        "PartialEq",
-        "Default",
-        "Option",
-        "Some",
-        "None",
-        "Result",
-        "Ok",
-        "Err",
-        "Vec",
-        "Box",
-        "String",
-        "Iterator",
-        "Drop",
-        "Fn",
-        "From",
-        "Into",
-        "Send",
-        "Sync",
-        "Sized",
-        "Eq",
-        "Ord",
-        "AsRef",
-    ];
     const FUNCTIONS: Case = Case::Snake;
     const TYPES: Case = Case::Pascal;
     const TABLES: Case = Case::Screaming;
@@ -105,6 +21,10 @@ impl Syntax for Rs {
     const FIELDS: Case = Case::Snake;
     const CONSTANTS: Case = Case::Screaming;
     const INDENT: &'static str = "    ";
+
+    fn language(&self) -> &'static Language {
+        &language::RUST
+    }
 
     fn number(&self, v: f64) -> String {
         number::double(v)

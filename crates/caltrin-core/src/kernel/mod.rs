@@ -1,66 +1,37 @@
 //! The exact kernel: the few operations that every export repeats bit for bit.
 //!
 //! Only IEEE double `+ - * / sqrt floor`, comparisons and 32-bit integer mixing are used, always in
-//! the order written here. The files under `caltrin-export/src/*/kernel.*` say the same in the
-//! other languages; a change here is a change there.
+//! the order written. What exports contain is written once, in `kernel/exported.rs`; here is the rest: the two
+//! operations that each language has its own way for, and views of the same functions for arrays and lanes.
 
-/// Largest moment that a run can reach, in seconds either side of its start (about 31 years).
-pub const LAST_MOMENT: f64 = 1e9;
-/// Values nearer to zero than this are zero when they leave the kernel.
-pub const SMALLEST: f64 = 1e-30;
+#[allow(
+    clippy::assign_op_pattern,
+    clippy::excessive_precision,
+    clippy::manual_div_ceil,
+    clippy::precedence,
+    clippy::too_many_arguments
+)]
+mod exported;
+
+pub(crate) use exported::OCTAVE;
+pub use exported::{
+    LAST_HOUR, LAST_MOMENT, LOOKS, NEVER, SMALLEST, arc_sine, arc_tangent, at_most, axis_tilt,
+    cell_edge, chance_key, chance_phase, clamp, clean_input, clean_moment, compass, cube_root,
+    days_of, decay, draw, ease_bezier, ease_smooth, ease_steps, faded, fold_time, heading,
+    held_level, hour_of, hours_level, in_ball, lamp_key, lerp, max, min, next_look, noise, root,
+    saw_level, scramble, share, sine_level, sine_of_turns, sky_part, sky_turn, soft_level,
+    square_level, sun_hour, sun_stays, sun_way, through_level, to_output, to_single, to_unit,
+    triangle_level, wrap_time,
+};
+
+/// The text of the functions that exports contain too, in a small part of Rust.
+pub const SOURCE: &str = include_str!("exported.rs");
+
 /// How many bursts, and pauses between them, a table of bursts has before it starts again.
 pub const PAIRS: u32 = 64;
-/// Distinct from the edge draws of the same key: the level draws.
-const LEVELS: u32 = 0x68E3_1DA4;
-/// From the key of one octave to that of the next.
-pub(crate) const OCTAVE: u32 = 0x9E37_79B9;
-/// Distinct from both: the draw that shifts where a chance begins.
-const PHASE: u32 = 0x9E37_79B9;
-
-/// Mixes 32 bits so that each input bit reaches each output bit. One-to-one, and 0 stays 0.
-#[inline(always)]
-pub fn scramble(mut x: u32) -> u32 {
-    x ^= x >> 16;
-    x = x.wrapping_mul(0x21f0_aaad);
-    x ^= x >> 15;
-    x = x.wrapping_mul(0x735a_2d97);
-    x ^ (x >> 15)
-}
-
-/// The key of one place of chance under a seed (or under the key of the call that holds it).
-#[inline]
-pub fn chance_key(seed: u32, place: u32) -> u32 {
-    scramble((scramble(seed.wrapping_add(0x9E37_79B9)) ^ place).wrapping_add(0x85EB_CA6B))
-}
-
-/// The key of one lamp of an array. One-to-one in `index`; lamp 0 keeps the key itself, so a single
-/// light that becomes an array keeps its flicker.
-#[inline]
-pub fn lamp_key(key: u32, index: u32) -> u32 {
-    key ^ scramble(index)
-}
-
-/// The `n`-th draw of a key: 32 even bits.
-#[inline(always)]
-pub fn draw(key: u32, n: u32) -> u32 {
-    scramble(scramble(n.wrapping_add(key)) ^ key)
-}
-
-/// A draw as a number in `0..1` (1 excluded), in steps of 2^-24.
-#[inline(always)]
-pub fn to_unit(bits: u32) -> f64 {
-    f64::from(bits >> 8) * (1.0 / 16_777_216.0)
-}
 
 /// 1.5 times 2^52: added and taken away again it rounds to a whole number.
 const MAGIC: f64 = 6_755_399_441_055_744.0;
-
-/// CSS `steps()` at `u`: the number of steps, the jumps before the first of them, and all jumps.
-#[inline]
-pub fn ease_steps(u: f64, steps: f64, first: f64, jumps: f64) -> f64 {
-    let s = (round_down(u * steps) + first) / jumps;
-    if s > 1.0 { 1.0 } else { s }
-}
 
 /// The largest whole number not above `x`, for `|x|` below 2^51.
 #[inline(always)]
@@ -78,201 +49,35 @@ pub fn cell_index(n: f64) -> u32 {
     (n + MAGIC).to_bits() as u32
 }
 
-/// The shift of a chance along its own cells, in `0..1`.
-#[inline(always)]
-pub fn chance_phase(key: u32) -> f64 {
-    to_unit(scramble(key.wrapping_add(PHASE)))
-}
-
-/// A level in `0..1` that is drawn again after random times, at any moment `t` (seconds).
-///
-/// With intervals between `a` and `b`: `rate = 2 / (a + b)` in 1/s and
-/// `jitter = (b - a) / (2 (a + b))`, from 0 to 0.5.
-#[inline(always)]
-pub fn held_level(t: f64, key: u32, rate: f64, jitter: f64) -> f64 {
-    let x = t * rate + chance_phase(key);
-    let n = round_down(x + 0.5);
-    let f = x - n;
-    let i = cell_index(n);
-    let cell = i.wrapping_sub(u32::from(f < cell_edge(key, i, jitter)));
-    to_unit(draw(key ^ LEVELS, cell))
-}
-
-/// `lo` at 0, `hi` at 1, and never outside of the two.
-#[inline(always)]
-pub fn lerp(lo: f64, hi: f64, s: f64) -> f64 {
-    let v = lo + (hi - lo) * s;
-    if lo <= hi { clamp(v, lo, hi) } else { clamp(v, hi, lo) }
-}
-
-/// `v` kept inside `lo..hi`.
-#[inline(always)]
-pub fn clamp(v: f64, lo: f64, hi: f64) -> f64 {
-    let v = if v < lo { lo } else { v };
-    if v > hi { hi } else { v }
-}
-
-/// The smaller of two numbers.
-#[inline(always)]
-pub fn min(a: f64, b: f64) -> f64 {
-    if b < a { b } else { a }
-}
-
-/// The larger of two numbers.
-#[inline(always)]
-pub fn max(a: f64, b: f64) -> f64 {
-    if b > a { b } else { a }
-}
-
-/// Soft start and end: `u` from 0 to 1 gives `3u^2 - 2u^3`.
-#[inline(always)]
-pub fn ease_smooth(u: f64) -> f64 {
-    let s = u * u * (3.0 - 2.0 * u);
-    if s > 1.0 { 1.0 } else { s }
-}
-
-/// The CSS `cubic-bezier(x1, y1, x2, y2)` easing at `u` from 0 to 1; `x1` and `x2` lie in 0..1.
-///
-/// The curve's parameter is found by eight steps of Laguerre's method inside a shrinking bracket.
-#[inline]
-pub fn ease_bezier(u: f64, x1: f64, y1: f64, x2: f64, y2: f64) -> f64 {
-    if u <= 0.0 {
-        return 0.0;
-    }
-    if u >= 1.0 {
-        return 1.0;
-    }
-    let cx = 3.0 * x1;
-    let bx = 3.0 * (x2 - x1) - cx;
-    let ax = 1.0 - cx - bx;
-    let mut lo = 0.0;
-    let mut hi = 1.0;
-    let mut s = u;
-    for _ in 0..8 {
-        let e = ((ax * s + bx) * s + cx) * s - u;
-        if e == 0.0 {
-            break;
-        }
-        if e < 0.0 {
-            lo = s;
-        } else {
-            hi = s;
-        }
-        let d = (3.0 * ax * s + 2.0 * bx) * s + cx;
-        let q = 4.0 * d * d - 6.0 * e * (6.0 * ax * s + 2.0 * bx);
-        let w = s - 3.0 * e / (d + (if q > 0.0 { q } else { 0.0 }).sqrt());
-        s = if lo <= w && w <= hi { w } else { 0.5 * (lo + hi) };
-    }
-    let cy = 3.0 * y1;
-    let by = 3.0 * (y2 - y1) - cy;
-    let ay = 1.0 - cy - by;
-    ((ay * s + by) * s + cy) * s
-}
-
-/// Where `t` stands in a turn of `period` seconds that starts again and again.
-#[inline]
-pub fn wrap_time(t: f64, period: f64) -> f64 {
-    let x = t - round_down(t / period) * period;
-    if x < 0.0 {
-        x + period
-    } else if x >= period {
-        x - period
-    } else {
-        x
-    }
-}
-
-/// Where `t` stands in a turn of `period` seconds that plays there and back.
-#[inline]
-pub fn fold_time(t: f64, period: f64) -> f64 {
-    let x = wrap_time(t, 2.0 * period);
-    if x > period { 2.0 * period - x } else { x }
-}
-
-/// A level that passes smoothly through draws at whole numbers `x`, in `0..1`.
-#[inline(always)]
-pub fn noise(x: f64, key: u32) -> f64 {
-    let n = round_down(x);
-    let f = x - n;
-    let i = cell_index(n);
-    let s = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
-    let s = if s > 1.0 { 1.0 } else { s };
-    let a = to_unit(draw(key, i));
-    let b = to_unit(draw(key, i.wrapping_add(1)));
-    a + (b - a) * s
-}
-
-/// A level in `0..1` that drifts smoothly: `rate` draws a second (1/s), and for each octave after the
-/// first one of half the depth and twice the rate on top.
+/// A level from 0 to 1 that drifts smoothly: [`exported::drift_level`].
 #[inline]
 pub fn drift_level(t: f64, key: u32, rate: f64, octaves: u32) -> f64 {
-    let mut x = t * rate + chance_phase(key);
-    let mut k = key;
-    let mut sum = noise(x, k);
-    let mut total = 1.0;
-    for _ in 1..octaves {
-        x = 2.0 * x + 0.37;
-        k = k.wrapping_add(OCTAVE);
-        sum = 2.0 * sum + noise(x, k);
-        total = 2.0 * total + 1.0;
-    }
-    sum / total
+    exported::drift_level(t, key, rate, octaves as usize)
 }
 
-/// Where cell `i` of a held level begins, from `i`, in `-jitter..jitter`.
-#[inline(always)]
-pub fn cell_edge(key: u32, i: u32, jitter: f64) -> f64 {
-    let h = draw(key, i);
-    let drawn = jitter * (2.0 * to_unit(h) - 1.0);
-    let fixed = if h >> 31 != 0 { jitter } else { -jitter };
-    if i & 1 != 0 { fixed } else { drawn }
-}
-
-/// As [`held_level`], but each level is reached softly over a `part` (0..1) of its time.
-#[inline(always)]
-pub fn soft_level(t: f64, key: u32, rate: f64, jitter: f64, part: f64) -> f64 {
-    let x = t * rate + chance_phase(key);
-    let n = round_down(x + 0.5);
-    let near = cell_index(n);
-    let passed = x - n - cell_edge(key, near, jitter);
-    let before = near.wrapping_sub(1);
-    let i = if passed >= 0.0 { near } else { before };
-    let edge = cell_edge(key, i, jitter);
-    let passed = if passed >= 0.0 { passed } else { x - n + 1.0 - edge };
-    let soft = part * (1.0 + cell_edge(key, i.wrapping_add(1), jitter) - edge);
-    let to = to_unit(draw(key ^ LEVELS, i));
-    let from = to_unit(draw(key ^ LEVELS, i.wrapping_sub(1)));
-    let way = from + (to - from) * ease_smooth(passed / soft);
-    // Both are computed, so that many lanes can be at once.
-    if passed >= soft { to } else { way }
-}
-
-/// 1 while a burst lasts, else 0. Bursts last `on[0]` to `on[1]` seconds, the pauses after them
+/// 1 while a burst lasts, else 0: [`exported::burst_level`]. Bursts last `on[0]` to `on[1]` seconds, the pauses after them
 /// `off[0]` to `off[1]`. `on_sums` and `off_sums` are running sums of even draws, one more than there
-/// are pairs (a power of two), from 0; each turn of the tables begins at another pair, drawn from the key.
+/// are pairs (a power of two), from 0.
 #[inline]
 pub fn burst_level(
     t: f64,
     key: u32,
-    on: [f64; 2],
-    off: [f64; 2],
+    [on_lo, on_hi]: [f64; 2],
+    [off_lo, off_hi]: [f64; 2],
     on_sums: &[f64],
     off_sums: &[f64],
 ) -> f64 {
-    let edge = |n: usize| burst_edge(n, on, off, on_sums, off_sums);
-    burst_among(t, key, on_sums.len() - 1, edge)
+    let pairs = on_sums.len() - 1;
+    exported::burst_level(t, key, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums, pairs)
 }
 
 /// When the `n`-th burst or pause of a turn ends, in seconds from the turn's start.
 #[inline]
 pub fn burst_edge(n: usize, on: [f64; 2], off: [f64; 2], on_sums: &[f64], off_sums: &[f64]) -> f64 {
-    let (begun, ended) = (n.div_ceil(2), n / 2);
-    on[0] * begun as f64
-        + (on[1] - on[0]) * on_sums[begun]
-        + (off[0] * ended as f64 + (off[1] - off[0]) * off_sums[ended])
+    exported::burst_edge(n, on[0], on[1], off[0], off[1], on_sums, off_sums)
 }
 
-/// [`burst_level`] among edges that are known; `pairs` is a power of two.
+/// [`burst_level`] among edges that are known, for many lanes; `pairs` is a power of two.
 #[inline(always)]
 pub fn burst_among(t: f64, key: u32, pairs: usize, edge: impl Fn(usize) -> f64) -> f64 {
     let whole = edge(2 * pairs);
@@ -293,149 +98,28 @@ pub fn burst_among(t: f64, key: u32, pairs: usize, edge: impl Fn(usize) -> f64) 
 /// The value of a table at place `x`, in straight lines between its entries; the ends go on.
 #[inline]
 pub fn table_level(x: f64, table: &[f64]) -> f64 {
-    let last = table.len() - 1;
-    let x = clamp(x, 0.0, last as f64);
-    let i = round_down(x) as usize;
-    let i = if i < last { i } else { last - 1 };
-    lerp(table[i], table[i + 1], x - i as f64)
+    exported::table_level(x, table, table.len() - 1)
 }
 
-/// The level, 0 to 1, at place `x` of an envelope: words of a place (the upper 24 bits) and a level in parts of 255 (the
-/// lower 8), in rising order and two or more, with straight lines between them; the ends go on.
+/// The level, 0 to 1, at place `x` of an envelope with two or more entries: [`exported::envelope_level`].
 #[inline]
 pub fn envelope_level(x: f64, envelope: &[u32]) -> f64 {
-    let (mut low, mut high) = (0, envelope.len() - 1);
-    while high - low > 1 {
-        let middle = (low + high) / 2;
-        if f64::from(envelope[middle] >> 8) <= x {
-            low = middle;
-        } else {
-            high = middle;
-        }
-    }
-    let (from, to) = (f64::from(envelope[low] >> 8), f64::from(envelope[high] >> 8));
-    let (a, b) = (f64::from(envelope[low] & 255), f64::from(envelope[high] & 255));
-    lerp(a, b, clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0
+    exported::envelope_level(x, envelope, envelope.len() - 1)
 }
 
-/// The first of places in rising order that lies after `x`; 2e9, which no moment reaches, if there is none.
+/// The first of places in rising order that lies after `x`; [`NEVER`], which no moment reaches, if there is none.
 #[inline]
 pub fn next_place(x: f64, places: &[f64]) -> f64 {
-    let (mut low, mut high) = (0, places.len());
-    while low < high {
-        let middle = (low + high) / 2;
-        if places[middle] > x {
-            high = middle;
-        } else {
-            low = middle + 1;
-        }
+    match places.len() {
+        0 => NEVER,
+        count => exported::next_place(x, places, count - 1),
     }
-    if low < places.len() { places[low] } else { 2e9 }
-}
-
-/// One part of a displacement in a ball of radius 1, from three numbers in -1..1 of which the first
-/// is that part's: the cube is pressed into the ball, and nothing comes out of it.
-#[inline]
-pub fn in_ball(a: f64, b: f64, c: f64) -> f64 {
-    let (bb, cc) = (b * b, c * c);
-    a * (1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)).sqrt() * 0.999_999_761_581_420_9
-}
-
-/// One part of a direction of length 1; `still` where there is no direction.
-#[inline]
-pub fn heading(part: f64, x: f64, y: f64, z: f64, still: f64) -> f64 {
-    let length = (x * x + y * y + z * z).sqrt();
-    if length > 1e-9 { part / length } else { still }
 }
 
 /// The direction of a point from the origin, of length 1; -z, as glTF points, where there is none.
 #[inline]
 pub fn direction([x, y, z]: [f64; 3]) -> [f64; 3] {
     [heading(x, x, y, z, 0.0), heading(y, x, y, z, 0.0), heading(z, x, y, z, -1.0)]
-}
-
-/// The sine of `x` turns, to 4e-14.
-#[inline]
-pub fn sine_of_turns(x: f64) -> f64 {
-    let r = x - round_down(x + 0.5);
-    let r = if r > 0.25 { 0.5 - r } else { r };
-    let r = if r < -0.25 { -0.5 - r } else { r };
-    let q = r * r;
-    let p = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
-    let p = 81.60524903205786 + q * (-76.70584112984776 + q * p);
-    let v = r * (6.283185307177229 + q * (-41.34170223898956 + q * p));
-    clamp(v, -1.0, 1.0)
-}
-
-/// A soft wave in 0..1 that is lowest at whole turns.
-#[inline]
-pub fn sine_level(x: f64) -> f64 {
-    0.5 + 0.5 * sine_of_turns(x - 0.25)
-}
-
-/// A wave of straight lines in 0..1 that is lowest at whole turns.
-#[inline]
-pub fn triangle_level(x: f64) -> f64 {
-    let r = x - round_down(x);
-    if r < 0.5 { 2.0 * r } else { 2.0 - 2.0 * r }
-}
-
-/// Rises from 0 to 1 with each turn, and falls back at once.
-#[inline]
-pub fn saw_level(x: f64) -> f64 {
-    x - round_down(x)
-}
-
-/// 1 for the first part `on` (0..1) of each turn, then 0.
-#[inline]
-pub fn square_level(x: f64, on: f64) -> f64 {
-    if x - round_down(x) < on { 1.0 } else { 0.0 }
-}
-
-/// The square root of `x`; of what is below 0, 0.
-#[inline]
-pub fn root(x: f64) -> f64 {
-    (if x > 0.0 { x } else { 0.0 }).sqrt()
-}
-
-/// How much is left of what falls to 1/e of itself again and again, after `x` such times: e to the power of `-x`, to
-/// 1e-13 of it; 1 below 0, 0 from 700 on.
-#[inline]
-pub fn decay(x: f64) -> f64 {
-    if x.is_nan() || x <= 0.0 {
-        return 1.0;
-    }
-    if x >= 700.0 {
-        return 0.0;
-    }
-    let twos = x * std::f64::consts::LOG2_E;
-    let whole = round_down(twos + 0.5);
-    let f = whole - twos;
-    let mut p = 1.021147686687256e-07;
-    for c in [
-        1.325964614231444e-06,
-        1.5252641585726547e-05,
-        0.000154034337467768,
-        0.0013333558259554714,
-        0.009618129193941272,
-        0.05550410866424362,
-        0.24022650695640305,
-        0.6931471805599538,
-        1.0000000000000135,
-    ] {
-        p = p * f + c;
-    }
-    // Halved as often as there are whole ones; each is exact.
-    let mut left = whole as u32;
-    let mut half = 0.5;
-    while left > 0 {
-        if left & 1 == 1 {
-            p *= half;
-        }
-        half *= half;
-        left >>= 1;
-    }
-    if p < 1.0 { p } else { 1.0 }
 }
 
 /// The lowest of these that does not live at a moment: it began then and lives so long. Where all do, the oldest or,
@@ -453,47 +137,6 @@ pub fn free_slot(born: &[f64], length: &[f64], oldest: bool, now: f64) -> u32 {
     if oldest { first as u32 } else { born.len() as u32 }
 }
 
-/// How often a condition is sampled whose moment cannot be solved, in a second.
-pub const LOOKS: f64 = 120.0;
-
-/// The first whole number of 1/120 s after a moment.
-#[inline]
-pub fn next_look(t: f64) -> f64 {
-    let n = round_down(t * LOOKS) + 1.0;
-    let look = n / LOOKS;
-    if look > t { look } else { (n + 1.0) / LOOKS }
-}
-
-/// The cube root of a number that is not below 0, to 4e-16 of it; 0 below [`SMALLEST`].
-#[inline]
-pub fn cube_root(x: f64) -> f64 {
-    if x < SMALLEST {
-        return 0.0;
-    }
-    let (mut x, mut scale) = (x, 1.0);
-    while x >= 1.0 {
-        x *= 0.125;
-        scale *= 2.0;
-    }
-    while x < 0.125 {
-        x *= 8.0;
-        scale *= 0.5;
-    }
-    let mut y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
-    for _ in 0..2 {
-        let c = y * y * y;
-        y = y * (c + 2.0 * x) / (2.0 * c + x);
-    }
-    y * scale
-}
-
-/// The roots of the cone responses of linear light, as OKLab defines them.
-const CONES: [[f64; 3]; 3] = [
-    [0.4122214708, 0.5363325363, 0.0514459929],
-    [0.2119034982, 0.6806995451, 0.1073969566],
-    [0.0883024619, 0.2817188376, 0.6299787005],
-];
-
 /// The way back from cone responses to linear light.
 const LIGHTS: [[f64; 3]; 3] = [
     [4.0767416621, -3.3077115913, 0.2309699292],
@@ -501,65 +144,37 @@ const LIGHTS: [[f64; 3]; 3] = [
     [-0.0041960863, -0.7034186147, 1.7076147010],
 ];
 
-/// The cube root of one cone response (0 long, 1 middle, 2 short) of linear light. Blending these is
-/// blending in OKLab, since what follows them there is linear.
-#[inline]
-pub fn cone_root(cone: usize, [r, g, b]: [f64; 3]) -> f64 {
-    let [x, y, z] = CONES[cone];
-    cube_root(x * r + y * g + z * b)
-}
-
 /// What light of one color gives each root of a cone response gives back to one part (0 red, 1 green, 2 blue), times the
 /// root cubed; see [`light_of`].
 pub(crate) fn light_share(part: usize, cone: usize) -> f64 {
     LIGHTS[part][cone]
 }
 
+/// The cube root of one cone response (0 long, 1 middle, 2 short) of linear light. Blending these is
+/// blending in OKLab, since what follows them there is linear.
+#[inline]
+pub fn cone_root(cone: usize, [r, g, b]: [f64; 3]) -> f64 {
+    match cone {
+        0 => exported::cone_l(r, g, b),
+        1 => exported::cone_m(r, g, b),
+        _ => exported::cone_s(r, g, b),
+    }
+}
+
 /// One part (0 red, 1 green, 2 blue) of linear light from the roots of its cone responses; never
 /// below 0.
 #[inline]
 pub fn light_of(part: usize, [l, m, s]: [f64; 3]) -> f64 {
-    let [x, y, z] = LIGHTS[part];
-    let v = x * (l * l * l) + y * (m * m * m) + z * (s * s * s);
-    if v > 0.0 { v } else { 0.0 }
-}
-
-/// On the way from one level to another: softly for `over` seconds since a moment, then there to stay.
-#[inline]
-pub fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
-    if now >= since + over {
-        return to;
+    match part {
+        0 => exported::light_r(l, m, s),
+        1 => exported::light_g(l, m, s),
+        _ => exported::light_b(l, m, s),
     }
-    lerp(from, to, ease_smooth(clamp((now - since) / over, 0.0, 1.0)))
-}
-
-/// A moment as the kernel takes it: not-a-number is 0, and nothing lies beyond [`LAST_MOMENT`].
-#[inline]
-pub fn clean_moment(t: f64) -> f64 {
-    // Not-a-number is above nothing.
-    if t.abs() > SMALLEST { clamp(t, -LAST_MOMENT, LAST_MOMENT) } else { 0.0 }
-}
-
-/// What the game sets an input to, as the kernel takes it: kept within its bounds, and what is no
-/// finite number is the input's default, `fallback`.
-#[inline]
-pub fn clean_input(v: f64, lo: f64, hi: f64, fallback: f64) -> f64 {
-    if !v.is_finite() {
-        return fallback;
-    }
-    let v = if v.abs() > SMALLEST { v } else { 0.0 };
-    clamp(v, lo, hi)
-}
-
-/// A value as it leaves the kernel: no negative zero, no subnormal, no infinity.
-#[inline]
-pub fn to_output(v: f64) -> f32 {
-    let v = if v < SMALLEST && v > -SMALLEST { 0.0 } else { v };
-    clamp(v, -f64::from(f32::MAX), f64::from(f32::MAX)) as f32
 }
 
 #[cfg(test)]
 mod tests {
+    use super::exported::LEVELS;
     use super::*;
 
     #[test]

@@ -1,0 +1,375 @@
+//! The imperative tree: functions of numbers with locals, assignments and loops, which every language can say.
+//!
+//! [`read`] makes it from restricted Rust, [`walk`] runs it, and [`crate::language`] prints it.
+
+pub mod read;
+pub mod walk;
+
+use std::collections::BTreeSet;
+
+/// The type of a value.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Type {
+    /// A double.
+    F64,
+    /// A single; only as a result.
+    F32,
+    /// 32 bits that wrap: keys and draws.
+    Word,
+    /// A count or an index, which never wraps: at most 2^31.
+    Int,
+    /// On or off.
+    Bool,
+    /// A table of doubles.
+    Numbers,
+    /// A table of words.
+    Words,
+}
+
+impl Type {
+    /// All of them.
+    pub const ALL: &'static [Type] =
+        &[Type::F64, Type::F32, Type::Word, Type::Int, Type::Bool, Type::Numbers, Type::Words];
+
+    /// Its name in a language file.
+    pub fn name(self) -> &'static str {
+        match self {
+            Type::F64 => "f64",
+            Type::F32 => "f32",
+            Type::Word => "u32",
+            Type::Int => "int",
+            Type::Bool => "bool",
+            Type::Numbers => "f64_table",
+            Type::Words => "u32_table",
+        }
+    }
+
+    /// The type of a table's entries.
+    pub fn entry(self) -> Option<Type> {
+        match self {
+            Type::Numbers => Some(Type::F64),
+            Type::Words => Some(Type::Word),
+            Type::F64 | Type::F32 | Type::Word | Type::Int | Type::Bool => None,
+        }
+    }
+}
+
+/// What an operand of an operation may be.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Operand {
+    /// A value of one type.
+    Of(Type),
+    /// A number or word or index of any type, the same for all such operands.
+    Ordered,
+    /// A value of any type, the same for all such operands, and then of the result.
+    Any,
+}
+
+/// One line an operation: its name in a language file, its operands, and its result.
+macro_rules! operations {
+    ($($(#[$doc:meta])* $name:ident $text:literal ($($operand:expr),*) -> $result:expr,)*) => {
+        /// An operation.
+        #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+        pub enum Operation {
+            $($(#[$doc])* $name,)*
+        }
+
+        impl Operation {
+            /// All of them.
+            pub const ALL: &'static [Operation] = &[$(Operation::$name,)*];
+
+            /// Its name in a language file.
+            pub fn name(self) -> &'static str {
+                match self {
+                    $(Operation::$name => $text,)*
+                }
+            }
+
+            /// Its operands.
+            pub fn operands(self) -> &'static [Operand] {
+                use Operand::{Any, Of, Ordered};
+                use Type::{Bool, F64, Int, Word};
+                let _ = (Any, Ordered, Of(Bool), F64, Int, Word);
+                match self {
+                    $(Operation::$name => &[$($operand),*],)*
+                }
+            }
+
+            /// Its result; none where that is the type of its operands.
+            pub fn result(self) -> Option<Type> {
+                match self {
+                    $(Operation::$name => $result,)*
+                }
+            }
+        }
+    };
+}
+
+operations! {
+    /// `a + b`
+    Add "add" (Of(F64), Of(F64)) -> Some(Type::F64),
+    /// `a - b`
+    Subtract "subtract" (Of(F64), Of(F64)) -> Some(Type::F64),
+    /// `a * b`
+    Multiply "multiply" (Of(F64), Of(F64)) -> Some(Type::F64),
+    /// `a / b`
+    Divide "divide" (Of(F64), Of(F64)) -> Some(Type::F64),
+    /// `-a`
+    Negate "negate" (Of(F64)) -> Some(Type::F64),
+    /// The square root.
+    SquareRoot "square_root" (Of(F64)) -> Some(Type::F64),
+    /// The largest whole number not above `a`, for `|a|` below 2^51.
+    Floor "floor" (Of(F64)) -> Some(Type::F64),
+    /// Whether `a` is not a number.
+    IsNan "is_nan" (Of(F64)) -> Some(Type::Bool),
+    /// Whether `a` is a finite number.
+    IsFinite "is_finite" (Of(F64)) -> Some(Type::Bool),
+    /// `a + b`, modulo 2^32
+    WordAdd "word_add" (Of(Word), Of(Word)) -> Some(Type::Word),
+    /// `a - b`, modulo 2^32
+    WordSubtract "word_subtract" (Of(Word), Of(Word)) -> Some(Type::Word),
+    /// `a * b`, modulo 2^32
+    WordMultiply "word_multiply" (Of(Word), Of(Word)) -> Some(Type::Word),
+    /// Bits that differ.
+    WordXor "word_xor" (Of(Word), Of(Word)) -> Some(Type::Word),
+    /// Bits that both have.
+    WordAnd "word_and" (Of(Word), Of(Word)) -> Some(Type::Word),
+    /// Shifted by `b` bits (0 to 31) to lower places.
+    ShiftRight "shift_right" (Of(Word), Of(Int)) -> Some(Type::Word),
+    /// `a + b`
+    IntAdd "int_add" (Of(Int), Of(Int)) -> Some(Type::Int),
+    /// `a - b`, not below 0
+    IntSubtract "int_subtract" (Of(Int), Of(Int)) -> Some(Type::Int),
+    /// `a * b`
+    IntMultiply "int_multiply" (Of(Int), Of(Int)) -> Some(Type::Int),
+    /// `a / b`, rounded down
+    IntDivide "int_divide" (Of(Int), Of(Int)) -> Some(Type::Int),
+    /// What `a / b` leaves.
+    IntRemainder "int_remainder" (Of(Int), Of(Int)) -> Some(Type::Int),
+    /// Whether both are equal.
+    Equal "equal" (Ordered, Ordered) -> Some(Type::Bool),
+    /// Whether both are not equal.
+    Unequal "unequal" (Ordered, Ordered) -> Some(Type::Bool),
+    /// `a < b`
+    Less "less" (Ordered, Ordered) -> Some(Type::Bool),
+    /// `a <= b`
+    AtMost "at_most" (Ordered, Ordered) -> Some(Type::Bool),
+    /// `a > b`
+    Greater "greater" (Ordered, Ordered) -> Some(Type::Bool),
+    /// `a >= b`
+    AtLeast "at_least" (Ordered, Ordered) -> Some(Type::Bool),
+    /// Both.
+    And "and" (Of(Bool), Of(Bool)) -> Some(Type::Bool),
+    /// One or both.
+    Or "or" (Of(Bool), Of(Bool)) -> Some(Type::Bool),
+    /// Not.
+    Not "not" (Of(Bool)) -> Some(Type::Bool),
+    /// `b` where `a` holds, else `c`.
+    Select "select" (Of(Bool), Any, Any) -> None,
+    /// A word as a double.
+    WordToNumber "word_to_number" (Of(Word)) -> Some(Type::F64),
+    /// An index as a double.
+    IntToNumber "int_to_number" (Of(Int)) -> Some(Type::F64),
+    /// A double of 0 to 2^31 as an index, rounded down.
+    NumberToInt "number_to_int" (Of(F64)) -> Some(Type::Int),
+    /// A whole double as a word, modulo 2^32, for `|a|` below 2^51.
+    NumberToWord "number_to_word" (Of(F64)) -> Some(Type::Word),
+    /// A word as an index.
+    WordToInt "word_to_int" (Of(Word)) -> Some(Type::Int),
+    /// A double as a single.
+    ToSingle "to_single" (Of(F64)) -> Some(Type::F32),
+}
+
+/// A local of a function, by its number.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct LocalId(pub usize);
+
+/// An expression.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Expr {
+    /// A double.
+    Number(f64),
+    /// A word.
+    Word(u32),
+    /// An index.
+    Int(u32),
+    /// On or off.
+    Flag(bool),
+    /// A local or parameter.
+    Local(LocalId),
+    /// A constant of the module.
+    Constant(String),
+    /// An operation.
+    Do(Operation, Vec<Expr>),
+    /// A call.
+    Call(String, Vec<Expr>),
+    /// An entry of a table, which is a local.
+    Entry(LocalId, Box<Expr>),
+}
+
+/// A statement.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Statement {
+    /// A new local.
+    Let(LocalId, Expr),
+    /// A local is set again. With an operation, to that of itself and the value.
+    Assign(LocalId, Option<Operation>, Expr),
+    /// One of two blocks.
+    If(Expr, Vec<Statement>, Vec<Statement>),
+    /// A block, again and again.
+    While(Expr, Vec<Statement>),
+    /// A block for each index from one up to another, which is excluded.
+    For(LocalId, Expr, Expr, Vec<Statement>),
+    /// Leaves the innermost loop.
+    Break,
+    /// The result.
+    Return(Expr),
+}
+
+/// A local or a parameter.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Local {
+    /// Its name, words joined by `_`; several of a function may have the same.
+    pub name: String,
+    /// Its type.
+    pub ty: Type,
+    /// Whether it is set again.
+    pub changes: bool,
+    /// Whether it is read.
+    pub used: bool,
+}
+
+/// A function.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Function {
+    /// Its name, words joined by `_`.
+    pub name: String,
+    /// What it does, for a comment; may be empty.
+    pub about: String,
+    /// How many of the locals are parameters, the first ones.
+    pub parameters: usize,
+    /// Its parameters and locals.
+    pub locals: Vec<Local>,
+    /// Its result.
+    pub result: Type,
+    /// What it does. Every way through it ends with a return.
+    pub body: Vec<Statement>,
+}
+
+/// A constant.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Constant {
+    /// Its name, words joined by `_`.
+    pub name: String,
+    /// What it is, for a comment; may be empty.
+    pub about: String,
+    /// Its type.
+    pub ty: Type,
+    /// Its value.
+    pub value: Expr,
+}
+
+/// Constants and functions, each after those that it uses.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Module {
+    /// The constants.
+    pub constants: Vec<Constant>,
+    /// The functions.
+    pub functions: Vec<Function>,
+}
+
+impl Module {
+    /// The function of that name.
+    pub fn function(&self, name: &str) -> Option<&Function> {
+        self.functions.iter().find(|function| function.name == name)
+    }
+
+    /// The constant of that name.
+    pub fn constant(&self, name: &str) -> Option<&Constant> {
+        self.constants.iter().find(|constant| constant.name == name)
+    }
+
+    /// The type of an expression of a function.
+    pub fn type_of(&self, expr: &Expr, function: &Function) -> Type {
+        let local = |id: LocalId| function.locals[id.0].ty;
+        match expr {
+            Expr::Number(_) => Type::F64,
+            Expr::Word(_) => Type::Word,
+            Expr::Int(_) => Type::Int,
+            Expr::Flag(_) => Type::Bool,
+            Expr::Local(id) => local(*id),
+            Expr::Constant(name) => self.constant(name).map_or(Type::F64, |constant| constant.ty),
+            Expr::Do(operation, operands) => {
+                let last = || operands.last().map(|operand| self.type_of(operand, function));
+                operation.result().or_else(last).unwrap_or(Type::F64)
+            }
+            Expr::Call(name, _) => self.function(name).map_or(Type::F64, |called| called.result),
+            Expr::Entry(id, _) => local(*id).entry().unwrap_or(Type::F64),
+        }
+    }
+
+    /// What an item needs of the others: functions and constants by name.
+    pub fn uses(&self, name: &str) -> BTreeSet<String> {
+        let mut used = BTreeSet::new();
+        if let Some(function) = self.function(name) {
+            each_expr(&function.body, &mut |expr| match expr {
+                Expr::Call(name, _) | Expr::Constant(name) => {
+                    used.insert(name.clone());
+                }
+                Expr::Number(_)
+                | Expr::Word(_)
+                | Expr::Int(_)
+                | Expr::Flag(_)
+                | Expr::Local(_)
+                | Expr::Do(..)
+                | Expr::Entry(..) => {}
+            });
+        }
+        used
+    }
+}
+
+/// Visits every expression of a block, each before its parts.
+pub fn each_expr<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Expr)) {
+    for statement in block {
+        match statement {
+            Statement::Let(_, value)
+            | Statement::Assign(_, _, value)
+            | Statement::Return(value) => {
+                each_part(value, visit);
+            }
+            Statement::If(condition, then, other) => {
+                each_part(condition, visit);
+                each_expr(then, visit);
+                each_expr(other, visit);
+            }
+            Statement::While(condition, body) => {
+                each_part(condition, visit);
+                each_expr(body, visit);
+            }
+            Statement::For(_, from, to, body) => {
+                each_part(from, visit);
+                each_part(to, visit);
+                each_expr(body, visit);
+            }
+            Statement::Break => {}
+        }
+    }
+}
+
+/// Visits an expression and then its parts.
+pub fn each_part<'e>(expr: &'e Expr, visit: &mut impl FnMut(&'e Expr)) {
+    visit(expr);
+    match expr {
+        Expr::Do(_, parts) | Expr::Call(_, parts) => {
+            parts.iter().for_each(|part| each_part(part, visit));
+        }
+        Expr::Entry(_, at) => each_part(at, visit),
+        Expr::Number(_)
+        | Expr::Word(_)
+        | Expr::Int(_)
+        | Expr::Flag(_)
+        | Expr::Local(_)
+        | Expr::Constant(_) => {}
+    }
+}

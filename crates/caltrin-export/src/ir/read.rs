@@ -1,0 +1,580 @@
+//! Reads functions from restricted Rust, the language of the kernel's own source.
+
+use std::collections::HashMap;
+
+use syn::{BinOp, Expr as Syntax, Item, Lit, Pat, RangeLimits, ReturnType, Stmt, UnOp};
+use thiserror::Error;
+
+use super::{Constant, Expr, Function, Local, LocalId, Module, Operation, Statement, Type};
+
+/// What the reader does not know.
+#[derive(Clone, Debug, Error, PartialEq, Eq)]
+#[error("`{function}`: {what}")]
+pub struct ReadError {
+    /// The function or constant.
+    pub function: String,
+    /// What is wrong.
+    pub what: String,
+}
+
+type Read<T> = Result<T, String>;
+
+/// Reads all constants and functions of a source.
+pub fn module(source: &str) -> Result<Module, ReadError> {
+    let error = |function: &str, what: String| ReadError { function: function.to_owned(), what };
+    let file = syn::parse_file(source).map_err(|e| error("file", e.to_string()))?;
+    let mut module = Module::default();
+    let mut signatures = HashMap::new();
+    for item in &file.items {
+        match item {
+            Item::Const(item) => {
+                let name = item.ident.to_string().to_ascii_lowercase();
+                let constant = constant(item).map_err(|what| error(&name, what))?;
+                module.constants.push(constant);
+            }
+            Item::Fn(item) => {
+                let name = item.sig.ident.to_string();
+                let signature = signature(item).map_err(|what| error(&name, what))?;
+                signatures.insert(name, signature);
+            }
+            Item::Use(_) => {}
+            _ => {
+                return Err(error(
+                    "file",
+                    "only constants, functions and uses are known".to_owned(),
+                ));
+            }
+        }
+    }
+    for item in &file.items {
+        if let Item::Fn(item) = item {
+            let name = item.sig.ident.to_string();
+            let reader = Reader::new(&module.constants, &signatures);
+            let function = reader.function(item).map_err(|what| error(&name, what))?;
+            module.functions.push(function);
+        }
+    }
+    Ok(module)
+}
+
+/// The first paragraph of a comment.
+fn about(attributes: &[syn::Attribute]) -> String {
+    let mut lines = Vec::new();
+    for attribute in attributes {
+        if let syn::Meta::NameValue(pair) = &attribute.meta
+            && pair.path.is_ident("doc")
+            && let Syntax::Lit(literal) = &pair.value
+            && let Lit::Str(text) = &literal.lit
+        {
+            let text = text.value().trim().to_owned();
+            if text.is_empty() {
+                break;
+            }
+            lines.push(text);
+        }
+    }
+    lines.join(" ")
+}
+
+fn constant(item: &syn::ItemConst) -> Read<Constant> {
+    let ty = value_type(&item.ty)?;
+    let signatures = HashMap::new();
+    let mut reader = Reader::new(&[], &signatures);
+    Ok(Constant {
+        name: item.ident.to_string().to_ascii_lowercase(),
+        about: about(&item.attrs),
+        ty,
+        value: reader.typed(&item.expr, ty)?,
+    })
+}
+
+fn value_type(ty: &syn::Type) -> Read<Type> {
+    let named = |ty: &syn::Type| match ty {
+        syn::Type::Path(path) => match path.path.get_ident()?.to_string().as_str() {
+            "f64" => Some(Type::F64),
+            "f32" => Some(Type::F32),
+            "u32" => Some(Type::Word),
+            "usize" => Some(Type::Int),
+            "bool" => Some(Type::Bool),
+            _ => None,
+        },
+        _ => None,
+    };
+    let known = match ty {
+        syn::Type::Reference(reference) => match &*reference.elem {
+            syn::Type::Slice(slice) => match named(&slice.elem) {
+                Some(Type::F64) => Some(Type::Numbers),
+                Some(Type::Word) => Some(Type::Words),
+                _ => None,
+            },
+            _ => None,
+        },
+        ty => named(ty),
+    };
+    known.ok_or_else(|| "types are f64, f32, u32, usize, bool, &[f64] and &[u32]".to_owned())
+}
+
+/// What a function takes and gives.
+type Signature = (Vec<Type>, Type);
+
+fn signature(item: &syn::ItemFn) -> Read<Signature> {
+    let takes = item.sig.inputs.iter().map(|input| match input {
+        syn::FnArg::Typed(input) => value_type(&input.ty),
+        syn::FnArg::Receiver(_) => Err("there are no methods".to_owned()),
+    });
+    let takes: Read<Vec<Type>> = takes.collect();
+    let ReturnType::Type(_, ty) = &item.sig.output else {
+        return Err("a function has a result".to_owned());
+    };
+    Ok((takes?, value_type(ty)?))
+}
+
+struct Reader<'m> {
+    constants: &'m [Constant],
+    signatures: &'m HashMap<String, Signature>,
+    locals: Vec<Local>,
+    /// What the names of the open blocks stand for, the innermost last.
+    scopes: Vec<Vec<(String, LocalId)>>,
+    result: Type,
+}
+
+impl<'m> Reader<'m> {
+    fn new(constants: &'m [Constant], signatures: &'m HashMap<String, Signature>) -> Self {
+        let (locals, scopes) = (Vec::new(), vec![Vec::new()]);
+        Reader { constants, signatures, locals, scopes, result: Type::F64 }
+    }
+
+    fn function(mut self, item: &syn::ItemFn) -> Read<Function> {
+        let (takes, gives) = signature(item)?;
+        for (input, ty) in item.sig.inputs.iter().zip(takes) {
+            if let syn::FnArg::Typed(input) = input {
+                self.local(&name_of(&input.pat)?, ty);
+            }
+        }
+        let parameters = self.locals.len();
+        self.result = gives;
+        let body = self.block(&item.block, true)?;
+        let mut function = Function {
+            name: item.sig.ident.to_string(),
+            about: about(&item.attrs),
+            parameters,
+            locals: self.locals,
+            result: self.result,
+            body,
+        };
+        mark(&mut function);
+        Ok(function)
+    }
+
+    fn local(&mut self, name: &str, ty: Type) -> LocalId {
+        let id = LocalId(self.locals.len());
+        let name = name.trim_start_matches('_').to_owned();
+        let name = if name.is_empty() { "pass".to_owned() } else { name };
+        self.locals.push(Local { name: name.clone(), ty, changes: false, used: false });
+        self.scopes.last_mut().expect("a block is open").push((name, id));
+        id
+    }
+
+    fn found(&self, name: &str) -> Option<LocalId> {
+        let all = self.scopes.iter().rev().flat_map(|scope| scope.iter().rev());
+        all.into_iter().find(|(known, _)| known == name).map(|(_, id)| *id)
+    }
+
+    fn block(&mut self, block: &syn::Block, last: bool) -> Read<Vec<Statement>> {
+        self.scopes.push(Vec::new());
+        let mut statements = Vec::new();
+        for (n, statement) in block.stmts.iter().enumerate() {
+            let last = last && n + 1 == block.stmts.len();
+            match statement {
+                Stmt::Local(local) => statements.push(self.new_local(local)?),
+                Stmt::Expr(expr, semicolon) => {
+                    let ends = last && semicolon.is_none();
+                    statements.extend(self.statement(expr, ends)?);
+                }
+                Stmt::Item(_) | Stmt::Macro(_) => {
+                    return Err("there are no items or macros in a function".to_owned());
+                }
+            }
+        }
+        self.scopes.pop();
+        Ok(statements)
+    }
+
+    fn new_local(&mut self, local: &syn::Local) -> Read<Statement> {
+        let (pattern, ty) = match &local.pat {
+            Pat::Type(typed) => (&*typed.pat, Some(value_type(&typed.ty)?)),
+            pattern => (pattern, None),
+        };
+        let name = name_of(pattern)?;
+        let value = &local.init.as_ref().ok_or("`let` has a value")?.expr;
+        let value = self.expr(value, ty)?;
+        let ty = ty.unwrap_or_else(|| self.type_of(&value));
+        Ok(Statement::Let(self.local(&name, ty), value))
+    }
+
+    fn statement(&mut self, expr: &Syntax, ends: bool) -> Read<Vec<Statement>> {
+        Ok(vec![match expr {
+            Syntax::Return(give) => {
+                let value = give.expr.as_ref().ok_or("`return` has a value")?;
+                Statement::Return(self.typed(value, self.result)?)
+            }
+            Syntax::Break(_) => Statement::Break,
+            Syntax::Assign(assign) => {
+                let target = self.target(&assign.left)?;
+                let ty = self.locals[target.0].ty;
+                Statement::Assign(target, None, self.typed(&assign.right, ty)?)
+            }
+            Syntax::Binary(binary) if assigned(&binary.op).is_some() => {
+                let target = self.target(&binary.left)?;
+                let ty = self.locals[target.0].ty;
+                let (symbol, _) = assigned(&binary.op).expect("just seen");
+                let operation = operation_of(symbol, ty)?;
+                let right = if symbol == ">>" { Type::Int } else { ty };
+                Statement::Assign(target, Some(operation), self.typed(&binary.right, right)?)
+            }
+            Syntax::While(repeat) => {
+                let condition = self.typed(&repeat.cond, Type::Bool)?;
+                Statement::While(condition, self.block(&repeat.body, false)?)
+            }
+            Syntax::ForLoop(each) => {
+                let Syntax::Range(range) = &*each.expr else {
+                    return Err("`for` goes over a range".to_owned());
+                };
+                let (Some(from), Some(to), RangeLimits::HalfOpen(_)) =
+                    (&range.start, &range.end, &range.limits)
+                else {
+                    return Err("a range is `from..to`".to_owned());
+                };
+                let from = self.typed(from, Type::Int)?;
+                let to = self.typed(to, Type::Int)?;
+                self.scopes.push(Vec::new());
+                let name = match &*each.pat {
+                    Pat::Wild(_) => "_".to_owned(),
+                    pattern => name_of(pattern)?,
+                };
+                let counter = self.local(&name, Type::Int);
+                let body = self.block(&each.body, false)?;
+                self.scopes.pop();
+                Statement::For(counter, from, to, body)
+            }
+            Syntax::If(choice) if !ends || !is_value(expr) => {
+                let condition = self.typed(&choice.cond, Type::Bool)?;
+                let then = self.block(&choice.then_branch, ends)?;
+                let other = match &choice.else_branch {
+                    Some((_, other)) => match &**other {
+                        Syntax::Block(block) => self.block(&block.block, ends)?,
+                        other => self.statement(other, ends)?,
+                    },
+                    None => Vec::new(),
+                };
+                Statement::If(condition, then, other)
+            }
+            value if ends => Statement::Return(self.typed(value, self.result)?),
+            _ => return Err("this is no statement".to_owned()),
+        }])
+    }
+
+    fn target(&self, expr: &Syntax) -> Read<LocalId> {
+        let name = path(expr).ok_or("only locals are set")?;
+        self.found(&name).ok_or_else(|| format!("`{name}` is no local"))
+    }
+
+    fn type_of(&self, expr: &Expr) -> Type {
+        match expr {
+            Expr::Number(_) => Type::F64,
+            Expr::Word(_) => Type::Word,
+            Expr::Int(_) => Type::Int,
+            Expr::Flag(_) => Type::Bool,
+            Expr::Local(id) => self.locals[id.0].ty,
+            Expr::Constant(name) => {
+                let known = self.constants.iter().find(|constant| &constant.name == name);
+                known.map_or(Type::F64, |constant| constant.ty)
+            }
+            Expr::Do(operation, parts) => {
+                let last = || parts.last().map(|part| self.type_of(part));
+                operation.result().or_else(last).unwrap_or(Type::F64)
+            }
+            Expr::Call(name, _) => self.signatures.get(name).map_or(Type::F64, |(_, gives)| *gives),
+            Expr::Entry(table, _) => self.locals[table.0].ty.entry().unwrap_or(Type::F64),
+        }
+    }
+
+    /// An expression of a type.
+    fn typed(&mut self, expr: &Syntax, ty: Type) -> Read<Expr> {
+        let read = self.expr(expr, Some(ty))?;
+        match self.type_of(&read) {
+            found if found == ty => Ok(read),
+            found => Err(format!("{} where {} is wanted", found.name(), ty.name())),
+        }
+    }
+
+    /// An expression; whole numbers take the type that is wanted.
+    fn expr(&mut self, expr: &Syntax, wanted: Option<Type>) -> Read<Expr> {
+        match expr {
+            Syntax::Paren(inner) => self.expr(&inner.expr, wanted),
+            Syntax::Lit(literal) => match &literal.lit {
+                Lit::Float(text) => {
+                    let number = text.base10_parse::<f64>();
+                    number.map(Expr::Number).map_err(|e| e.to_string())
+                }
+                Lit::Int(text) => {
+                    let number = text.base10_parse::<u32>().map_err(|e| e.to_string())?;
+                    Ok(if wanted == Some(Type::Word) {
+                        Expr::Word(number)
+                    } else {
+                        Expr::Int(number)
+                    })
+                }
+                Lit::Bool(on) => Ok(Expr::Flag(on.value)),
+                _ => Err("literals are numbers, `true` and `false`".to_owned()),
+            },
+            Syntax::Path(_) => {
+                let name = path(expr).ok_or("names have one part")?;
+                if let Some(local) = self.found(&name) {
+                    return Ok(Expr::Local(local));
+                }
+                let lower = name.to_ascii_lowercase();
+                let known = self.constants.iter().any(|constant| constant.name == lower);
+                known.then_some(Expr::Constant(lower)).ok_or(format!("`{name}` is not known"))
+            }
+            Syntax::Unary(unary) => match unary.op {
+                UnOp::Neg(_) => Ok(match self.typed(&unary.expr, Type::F64)? {
+                    Expr::Number(v) => Expr::Number(-v),
+                    value => Expr::Do(Operation::Negate, vec![value]),
+                }),
+                UnOp::Not(_) => {
+                    let value = self.typed(&unary.expr, Type::Bool)?;
+                    Ok(Expr::Do(Operation::Not, vec![value]))
+                }
+                _ => Err("only `-` and `!` stand before a value".to_owned()),
+            },
+            Syntax::Binary(binary) => self.binary(binary, wanted),
+            Syntax::If(choice) => {
+                let condition = self.typed(&choice.cond, Type::Bool)?;
+                let then = single(&choice.then_branch).ok_or("a branch is one value")?;
+                let (_, other) = choice.else_branch.as_ref().ok_or("a choice has two branches")?;
+                let other = match &**other {
+                    Syntax::Block(block) => single(&block.block).ok_or("a branch is one value")?,
+                    other => other,
+                };
+                let then = self.expr(then, wanted)?;
+                let ty = self.type_of(&then);
+                let other = self.typed(other, ty)?;
+                Ok(Expr::Do(Operation::Select, vec![condition, then, other]))
+            }
+            Syntax::Cast(cast) => {
+                let value = self.expr(&cast.expr, None)?;
+                let operation = match (self.type_of(&value), value_type(&cast.ty)?) {
+                    (Type::Int, Type::F64) => Operation::IntToNumber,
+                    (Type::F64, Type::Int) => Operation::NumberToInt,
+                    (Type::Word, Type::Int) => Operation::WordToInt,
+                    (Type::F64, Type::F32) => Operation::ToSingle,
+                    _ => return Err("no such conversion".to_owned()),
+                };
+                Ok(Expr::Do(operation, vec![value]))
+            }
+            Syntax::Call(call) => self.call(call),
+            Syntax::MethodCall(call) => {
+                use Operation as Op;
+                let name = call.method.to_string();
+                let (ty, operation) = match name.as_str() {
+                    "sqrt" => (Type::F64, Op::SquareRoot),
+                    "is_nan" => (Type::F64, Op::IsNan),
+                    "is_finite" => (Type::F64, Op::IsFinite),
+                    "wrapping_add" => (Type::Word, Op::WordAdd),
+                    "wrapping_sub" => (Type::Word, Op::WordSubtract),
+                    "wrapping_mul" => (Type::Word, Op::WordMultiply),
+                    _ => return Err(format!("`.{name}` is not known")),
+                };
+                let mut parts = vec![self.typed(&call.receiver, ty)?];
+                for argument in &call.args {
+                    parts.push(self.typed(argument, ty)?);
+                }
+                Ok(Expr::Do(operation, parts))
+            }
+            Syntax::Index(index) => {
+                let table = self.target(&index.expr)?;
+                self.locals[table.0].ty.entry().ok_or("only tables have entries")?;
+                Ok(Expr::Entry(table, Box::new(self.typed(&index.index, Type::Int)?)))
+            }
+            _ => Err("this is no value".to_owned()),
+        }
+    }
+
+    fn call(&mut self, call: &syn::ExprCall) -> Read<Expr> {
+        let Syntax::Path(function) = &*call.func else {
+            return Err("a function is called by its name".to_owned());
+        };
+        let segments = &function.path.segments;
+        let name: Vec<String> = segments.iter().map(|part| part.ident.to_string()).collect();
+        let name = name.join("::");
+        let conversion = match name.as_str() {
+            "f64::from" => Some((Type::Word, Operation::WordToNumber)),
+            "round_down" => Some((Type::F64, Operation::Floor)),
+            "cell_index" => Some((Type::F64, Operation::NumberToWord)),
+            _ => None,
+        };
+        if let Some((ty, operation)) = conversion {
+            let argument = call.args.first().ok_or("one value is converted")?;
+            return Ok(Expr::Do(operation, vec![self.typed(argument, ty)?]));
+        }
+        let (takes, _) = self.signatures.get(&name).ok_or(format!("`{name}` is not known"))?;
+        if takes.len() != call.args.len() {
+            return Err(format!("`{name}` takes {} values", takes.len()));
+        }
+        let values = call.args.iter().zip(takes).map(|(value, ty)| self.typed(value, *ty));
+        let values: Read<Vec<Expr>> = values.collect();
+        Ok(Expr::Call(name, values?))
+    }
+
+    fn binary(&mut self, binary: &syn::ExprBinary, wanted: Option<Type>) -> Read<Expr> {
+        let (symbol, compares) = symbol(&binary.op).ok_or("this operator is not known")?;
+        let wanted = if compares { None } else { wanted };
+        let shifts = symbol == ">>";
+        // A plain whole number takes the type of the other side.
+        let (left, right) = if is_whole(&binary.left) && !shifts {
+            let right = self.expr(&binary.right, wanted)?;
+            let ty = self.type_of(&right);
+            (self.typed(&binary.left, ty)?, right)
+        } else {
+            let left = self.expr(&binary.left, wanted)?;
+            let ty = if shifts { Type::Int } else { self.type_of(&left) };
+            (left, self.typed(&binary.right, ty)?)
+        };
+        let ty = self.type_of(&left);
+        Ok(Expr::Do(operation_of(symbol, ty)?, vec![left, right]))
+    }
+}
+
+/// Marks the locals that are read and those that are set again.
+fn mark(function: &mut Function) {
+    let mut used = vec![false; function.locals.len()];
+    super::each_expr(&function.body, &mut |expr| {
+        if let Expr::Local(id) | Expr::Entry(id, _) = expr {
+            used[id.0] = true;
+        }
+    });
+    let mut changes = vec![false; function.locals.len()];
+    set_again(&function.body, &mut changes);
+    for ((local, used), changes) in function.locals.iter_mut().zip(used).zip(changes) {
+        (local.used, local.changes) = (used, changes);
+    }
+}
+
+fn set_again(block: &[Statement], changes: &mut [bool]) {
+    for statement in block {
+        match statement {
+            Statement::Assign(local, ..) => changes[local.0] = true,
+            Statement::If(_, then, other) => {
+                set_again(then, changes);
+                set_again(other, changes);
+            }
+            Statement::While(_, body) | Statement::For(_, _, _, body) => set_again(body, changes),
+            Statement::Let(..) | Statement::Break | Statement::Return(_) => {}
+        }
+    }
+}
+
+fn name_of(pattern: &Pat) -> Read<String> {
+    match pattern {
+        Pat::Ident(ident) => Ok(ident.ident.to_string()),
+        _ => Err("a pattern is one name".to_owned()),
+    }
+}
+
+fn path(expr: &Syntax) -> Option<String> {
+    match expr {
+        Syntax::Path(path) => Some(path.path.get_ident()?.to_string()),
+        _ => None,
+    }
+}
+
+fn single(block: &syn::Block) -> Option<&Syntax> {
+    match block.stmts.as_slice() {
+        [Stmt::Expr(expr, None)] => Some(expr),
+        _ => None,
+    }
+}
+
+/// Whether a choice is a value in one expression.
+fn is_value(expr: &Syntax) -> bool {
+    let Syntax::If(choice) = expr else {
+        return !matches!(expr, Syntax::Return(_) | Syntax::While(_) | Syntax::ForLoop(_));
+    };
+    let other = choice.else_branch.as_ref().is_some_and(|(_, other)| match &**other {
+        Syntax::Block(block) => single(&block.block).is_some_and(is_value),
+        other => is_value(other),
+    });
+    single(&choice.then_branch).is_some_and(is_value) && other
+}
+
+fn is_whole(expr: &Syntax) -> bool {
+    matches!(expr, Syntax::Lit(literal) if matches!(literal.lit, Lit::Int(_)))
+}
+
+/// The operator's symbol, and whether it compares.
+fn symbol(op: &BinOp) -> Option<(&'static str, bool)> {
+    Some(match op {
+        BinOp::Add(_) => ("+", false),
+        BinOp::Sub(_) => ("-", false),
+        BinOp::Mul(_) => ("*", false),
+        BinOp::Div(_) => ("/", false),
+        BinOp::Rem(_) => ("%", false),
+        BinOp::BitXor(_) => ("^", false),
+        BinOp::BitAnd(_) => ("&", false),
+        BinOp::Shr(_) => (">>", false),
+        BinOp::And(_) => ("&&", false),
+        BinOp::Or(_) => ("||", false),
+        BinOp::Eq(_) => ("==", true),
+        BinOp::Ne(_) => ("!=", true),
+        BinOp::Lt(_) => ("<", true),
+        BinOp::Le(_) => ("<=", true),
+        BinOp::Gt(_) => (">", true),
+        BinOp::Ge(_) => (">=", true),
+        _ => return None,
+    })
+}
+
+/// The symbol of an operator that also assigns.
+fn assigned(op: &BinOp) -> Option<(&'static str, bool)> {
+    Some((
+        match op {
+            BinOp::AddAssign(_) => "+",
+            BinOp::SubAssign(_) => "-",
+            BinOp::MulAssign(_) => "*",
+            BinOp::DivAssign(_) => "/",
+            BinOp::BitXorAssign(_) => "^",
+            BinOp::BitAndAssign(_) => "&",
+            BinOp::ShrAssign(_) => ">>",
+            _ => return None,
+        },
+        false,
+    ))
+}
+
+fn operation_of(symbol: &str, ty: Type) -> Read<Operation> {
+    use Operation as Op;
+    Ok(match (symbol, ty) {
+        ("+", Type::F64) => Op::Add,
+        ("-", Type::F64) => Op::Subtract,
+        ("*", Type::F64) => Op::Multiply,
+        ("/", Type::F64) => Op::Divide,
+        ("+", Type::Int) => Op::IntAdd,
+        ("-", Type::Int) => Op::IntSubtract,
+        ("*", Type::Int) => Op::IntMultiply,
+        ("/", Type::Int) => Op::IntDivide,
+        ("%", Type::Int) => Op::IntRemainder,
+        ("^", Type::Word) => Op::WordXor,
+        ("&", Type::Word) => Op::WordAnd,
+        (">>", Type::Word) => Op::ShiftRight,
+        ("&&", Type::Bool) => Op::And,
+        ("||", Type::Bool) => Op::Or,
+        ("==", _) => Op::Equal,
+        ("!=", _) => Op::Unequal,
+        ("<", _) => Op::Less,
+        ("<=", _) => Op::AtMost,
+        (">", _) => Op::Greater,
+        (">=", _) => Op::AtLeast,
+        _ => return Err(format!("`{symbol}` of {} is not known", ty.name())),
+    })
+}

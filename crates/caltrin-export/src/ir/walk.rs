@@ -1,0 +1,220 @@
+//! Runs functions of the tree: the plain meaning, which every language must repeat.
+
+use super::{Expr, LocalId, Module, Operation, Statement};
+
+/// A value.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Value {
+    /// A double.
+    Number(f64),
+    /// A single.
+    Single(f32),
+    /// A word.
+    Word(u32),
+    /// An index.
+    Int(u32),
+    /// On or off.
+    Flag(bool),
+    /// A table of doubles.
+    Numbers(Vec<f64>),
+    /// A table of words.
+    Words(Vec<u32>),
+}
+
+impl Value {
+    /// Its bits, for comparing: those of a double, or of what is smaller.
+    ///
+    /// # Panics
+    /// If it is a table.
+    pub fn bits(&self) -> u64 {
+        match self {
+            Value::Number(v) => v.to_bits(),
+            Value::Single(v) => u64::from(v.to_bits()),
+            Value::Word(v) | Value::Int(v) => u64::from(*v),
+            Value::Flag(v) => u64::from(*v),
+            Value::Numbers(_) | Value::Words(_) => panic!("a table has no bits"),
+        }
+    }
+}
+
+/// How a block ended.
+enum Flow {
+    On,
+    Broken,
+    Done(Value),
+}
+
+/// The result of a function. `steps` is how many statements may still run; none where they do not suffice, or where
+/// something undefined is asked for: an index beyond a table, a count below 0, a division of counts by 0.
+pub fn call(module: &Module, name: &str, arguments: Vec<Value>, steps: &mut u64) -> Option<Value> {
+    let function = module.function(name)?;
+    let mut locals: Vec<Option<Value>> = arguments.into_iter().map(Some).collect();
+    locals.resize(function.locals.len(), None);
+    let mut walk = Walk { module, locals, steps };
+    match walk.block(&function.body)? {
+        Flow::Done(value) => Some(value),
+        Flow::On | Flow::Broken => None,
+    }
+}
+
+struct Walk<'m> {
+    module: &'m Module,
+    locals: Vec<Option<Value>>,
+    steps: &'m mut u64,
+}
+
+impl Walk<'_> {
+    fn block(&mut self, block: &[Statement]) -> Option<Flow> {
+        for statement in block {
+            *self.steps = self.steps.checked_sub(1)?;
+            match statement {
+                Statement::Let(local, value) => self.set(*local, value)?,
+                Statement::Assign(local, None, value) => self.set(*local, value)?,
+                Statement::Assign(local, Some(operation), value) => {
+                    let both = vec![Expr::Local(*local), value.clone()];
+                    self.set(*local, &Expr::Do(*operation, both))?;
+                }
+                Statement::If(condition, then, other) => {
+                    let block = if self.holds(condition)? { then } else { other };
+                    match self.block(block)? {
+                        Flow::On => {}
+                        ended => return Some(ended),
+                    }
+                }
+                Statement::While(condition, body) => {
+                    while self.holds(condition)? {
+                        *self.steps = self.steps.checked_sub(1)?;
+                        match self.block(body)? {
+                            Flow::On => {}
+                            Flow::Broken => break,
+                            done => return Some(done),
+                        }
+                    }
+                }
+                Statement::For(local, from, to, body) => {
+                    let (from, to) = (self.index(from)?, self.index(to)?);
+                    for n in from..to {
+                        *self.steps = self.steps.checked_sub(1)?;
+                        self.locals[local.0] = Some(Value::Int(n));
+                        match self.block(body)? {
+                            Flow::On => {}
+                            Flow::Broken => break,
+                            done => return Some(done),
+                        }
+                    }
+                }
+                Statement::Break => return Some(Flow::Broken),
+                Statement::Return(value) => return self.value(value).map(Flow::Done),
+            }
+        }
+        Some(Flow::On)
+    }
+
+    fn set(&mut self, local: LocalId, value: &Expr) -> Option<()> {
+        self.locals[local.0] = Some(self.value(value)?);
+        Some(())
+    }
+
+    fn holds(&mut self, condition: &Expr) -> Option<bool> {
+        match self.value(condition)? {
+            Value::Flag(on) => Some(on),
+            _ => None,
+        }
+    }
+
+    fn index(&mut self, expr: &Expr) -> Option<u32> {
+        match self.value(expr)? {
+            Value::Int(n) => Some(n),
+            _ => None,
+        }
+    }
+
+    fn value(&mut self, expr: &Expr) -> Option<Value> {
+        Some(match expr {
+            Expr::Number(v) => Value::Number(*v),
+            Expr::Word(v) => Value::Word(*v),
+            Expr::Int(v) => Value::Int(*v),
+            Expr::Flag(on) => Value::Flag(*on),
+            Expr::Local(id) => self.locals[id.0].clone()?,
+            Expr::Constant(name) => {
+                let module = self.module;
+                self.value(&module.constant(name)?.value)?
+            }
+            // Only what is chosen is computed.
+            Expr::Do(Operation::Select, parts) => {
+                let chosen = if self.holds(&parts[0])? { 1 } else { 2 };
+                self.value(&parts[chosen])?
+            }
+            Expr::Do(Operation::And, parts) => {
+                Value::Flag(self.holds(&parts[0])? && self.holds(&parts[1])?)
+            }
+            Expr::Do(Operation::Or, parts) => {
+                Value::Flag(self.holds(&parts[0])? || self.holds(&parts[1])?)
+            }
+            Expr::Do(operation, parts) => {
+                let values: Option<Vec<Value>> =
+                    parts.iter().map(|part| self.value(part)).collect();
+                done(*operation, &values?)?
+            }
+            Expr::Call(name, parts) => {
+                let values: Option<Vec<Value>> =
+                    parts.iter().map(|part| self.value(part)).collect();
+                call(self.module, name, values?, self.steps)?
+            }
+            Expr::Entry(table, at) => {
+                let at = self.index(at)? as usize;
+                match self.locals[table.0].as_ref()? {
+                    Value::Numbers(all) => Value::Number(*all.get(at)?),
+                    Value::Words(all) => Value::Word(*all.get(at)?),
+                    _ => return None,
+                }
+            }
+        })
+    }
+}
+
+/// What an operation gives.
+fn done(operation: Operation, values: &[Value]) -> Option<Value> {
+    use Operation as Op;
+    use Value::{Flag, Int, Number, Single, Word};
+    Some(match (operation, values) {
+        (Op::Add, [Number(a), Number(b)]) => Number(a + b),
+        (Op::Subtract, [Number(a), Number(b)]) => Number(a - b),
+        (Op::Multiply, [Number(a), Number(b)]) => Number(a * b),
+        (Op::Divide, [Number(a), Number(b)]) => Number(a / b),
+        (Op::Negate, [Number(a)]) => Number(-a),
+        (Op::SquareRoot, [Number(a)]) => Number(a.sqrt()),
+        (Op::Floor, [Number(a)]) => Number(a.floor()),
+        (Op::IsNan, [Number(a)]) => Flag(a.is_nan()),
+        (Op::IsFinite, [Number(a)]) => Flag(a.is_finite()),
+        (Op::WordAdd, [Word(a), Word(b)]) => Word(a.wrapping_add(*b)),
+        (Op::WordSubtract, [Word(a), Word(b)]) => Word(a.wrapping_sub(*b)),
+        (Op::WordMultiply, [Word(a), Word(b)]) => Word(a.wrapping_mul(*b)),
+        (Op::WordXor, [Word(a), Word(b)]) => Word(a ^ b),
+        (Op::WordAnd, [Word(a), Word(b)]) => Word(a & b),
+        (Op::ShiftRight, [Word(a), Int(b)]) => Word(a.checked_shr(*b)?),
+        (Op::IntAdd, [Int(a), Int(b)]) => Int(a.checked_add(*b)?),
+        (Op::IntSubtract, [Int(a), Int(b)]) => Int(a.checked_sub(*b)?),
+        (Op::IntMultiply, [Int(a), Int(b)]) => Int(a.checked_mul(*b)?),
+        (Op::IntDivide, [Int(a), Int(b)]) => Int(a.checked_div(*b)?),
+        (Op::IntRemainder, [Int(a), Int(b)]) => Int(a.checked_rem(*b)?),
+        (Op::Equal, [a, b]) => Flag(a == b),
+        (Op::Unequal, [a, b]) => Flag(a != b),
+        (Op::Less, [Number(a), Number(b)]) => Flag(a < b),
+        (Op::Less, [Word(a), Word(b)] | [Int(a), Int(b)]) => Flag(a < b),
+        (Op::AtMost, [Number(a), Number(b)]) => Flag(a <= b),
+        (Op::AtMost, [Word(a), Word(b)] | [Int(a), Int(b)]) => Flag(a <= b),
+        (Op::Greater, [Number(a), Number(b)]) => Flag(a > b),
+        (Op::Greater, [Word(a), Word(b)] | [Int(a), Int(b)]) => Flag(a > b),
+        (Op::AtLeast, [Number(a), Number(b)]) => Flag(a >= b),
+        (Op::AtLeast, [Word(a), Word(b)] | [Int(a), Int(b)]) => Flag(a >= b),
+        (Op::Not, [Flag(a)]) => Flag(!a),
+        (Op::WordToNumber, [Word(a)]) => Number(f64::from(*a)),
+        (Op::IntToNumber, [Int(a)]) => Number(f64::from(*a)),
+        (Op::NumberToInt, [Number(a)]) if *a >= 0.0 && *a <= 2147483648.0 => Int(*a as u32),
+        (Op::NumberToWord, [Number(a)]) if a.abs() < 2251799813685248.0 => Word(*a as i64 as u32),
+        (Op::WordToInt, [Word(a)]) => Int(*a),
+        (Op::ToSingle, [Number(a)]) => Single(*a as f32),
+        _ => return None,
+    })
+}

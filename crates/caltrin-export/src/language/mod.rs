@@ -1,0 +1,326 @@
+//! Languages as data: a file says how a language spells the parts of the [`crate::ir`] tree.
+
+mod check;
+mod pattern;
+mod print;
+
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
+use serde::Deserialize;
+use thiserror::Error;
+
+use crate::ir::{Operation, Type};
+use crate::names::Case;
+
+pub use pattern::Pattern;
+pub use print::Printer;
+
+/// How a language spells things. Read from a file by [`Language::read`].
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Language {
+    /// The language's name.
+    pub name: String,
+    /// How things are named.
+    pub names: Names,
+    /// How lines are laid out.
+    pub layout: Layout,
+    /// How comments are written.
+    pub comment: Comment,
+    /// Types by their names in the tree.
+    #[serde(rename = "type")]
+    pub types: BTreeMap<String, String>,
+    /// How literals are written.
+    pub literal: Literal,
+    /// Operations by their names in the tree.
+    pub operator: BTreeMap<String, Operator>,
+    /// Where a word's operation can give more than 32 bits, or a negative number.
+    #[serde(default)]
+    pub word: Words,
+    /// Functions that are written in the language itself, since it has no operator for them; by operation.
+    #[serde(default)]
+    pub written: BTreeMap<String, Written>,
+    /// Expressions that are no operations.
+    pub expression: Expressions,
+    /// Parameters.
+    pub parameter: Parameters,
+    /// Statements.
+    pub statement: Statements,
+    /// Declarations.
+    pub declaration: Declarations,
+}
+
+/// A language that is built in. A test reads all of them.
+macro_rules! built_in {
+    ($($(#[$doc:meta])* $name:ident $folder:literal,)*) => {
+        $($(#[$doc])* pub static $name: LazyLock<Language> = LazyLock::new(|| {
+            let text = include_str!(concat!("../../languages/", $folder, "/language.toml"));
+            Language::read($folder, text).unwrap_or_else(|e| panic!("{e}"))
+        });)*
+
+        /// The languages that are built in.
+        pub fn built_in() -> Vec<&'static Language> {
+            vec![$(&$name),*]
+        }
+    };
+}
+
+built_in! {
+    /// C99.
+    C "c",
+    /// Rust.
+    RUST "rust",
+    /// C#.
+    CSHARP "csharp",
+    /// JavaScript.
+    JAVASCRIPT "javascript",
+}
+
+/// How things are named.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Names {
+    /// Case of functions.
+    pub functions: Case,
+    /// Case of constants.
+    pub constants: Case,
+    /// Case of locals and parameters.
+    pub locals: Case,
+    /// What stands before the name of a function or constant, with `{prefix}` for that of the file.
+    #[serde(default)]
+    pub before: Pattern,
+    /// A counter that is never read.
+    #[serde(default)]
+    pub unused: Option<String>,
+    /// Names that may not be used.
+    pub reserved: Vec<String>,
+}
+
+/// How lines are laid out.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Layout {
+    /// Columns of a line.
+    pub width: usize,
+    /// Columns of an indent.
+    pub indent: usize,
+    /// How the arguments of a call are broken.
+    pub arguments: Arguments,
+    /// Sets of operations of which one never stands inside another without brackets.
+    #[serde(default)]
+    pub clear: Vec<Vec<String>>,
+}
+
+/// How a list of arguments is broken that does not fit on its line.
+#[derive(Clone, Copy, Debug, Deserialize, PartialEq, Eq)]
+#[serde(rename_all = "snake_case")]
+pub enum Arguments {
+    /// As many on each line as fit.
+    Filled,
+    /// Each on a line of its own, with a comma after the last.
+    Each,
+}
+
+/// How comments are written.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Comment {
+    /// What opens the comment of a declaration.
+    pub open: String,
+    /// What begins its other lines.
+    pub next: String,
+    /// What closes it.
+    pub close: String,
+    /// What it says about a parameter.
+    #[serde(default)]
+    pub parameter: Option<Pattern>,
+    /// What it says about the result.
+    #[serde(default)]
+    pub result: Option<Pattern>,
+}
+
+/// How literals are written.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Literal {
+    /// A double.
+    pub number: Pattern,
+    /// A double of which a method is called.
+    #[serde(default)]
+    pub number_called: Option<Pattern>,
+    /// A word.
+    pub word: Pattern,
+    /// A word of which a method is called.
+    #[serde(default)]
+    pub word_called: Option<Pattern>,
+    /// An index.
+    pub int: Pattern,
+    /// Off and on.
+    pub flags: [String; 2],
+}
+
+/// How an operation is written.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(untagged)]
+pub enum Operator {
+    /// As a call, which binds tightest.
+    Call(Pattern),
+    /// As an operator, with how tightly it binds.
+    Binds(Pattern, u8),
+}
+
+/// Where operations of words can give more than 32 bits, or a negative number.
+#[derive(Clone, Debug, Default, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Words {
+    /// What makes 32 bits of it.
+    #[serde(default)]
+    pub mask: Option<Operator>,
+    /// Operations that can.
+    #[serde(default)]
+    pub dirty: Vec<String>,
+    /// Operations that take such operands.
+    #[serde(default)]
+    pub loose: Vec<String>,
+}
+
+/// A function that is written in the language itself.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Written {
+    /// Its name, words joined by `_`.
+    pub name: String,
+    /// What it does, for a comment.
+    pub about: String,
+    /// Its text, with `{name}` for its name.
+    pub text: Pattern,
+}
+
+/// Expressions that are no operations.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Expressions {
+    /// A call: `{name}`, `{arguments}`.
+    pub call: Pattern,
+    /// An entry of a table: `{table}`, `{index}`.
+    pub entry: Pattern,
+    /// An entry at an index that is a local or a literal, if that is written otherwise.
+    #[serde(default)]
+    pub entry_plain: Option<Pattern>,
+}
+
+/// How parameters are declared: `{type}`, `{name}`.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Parameters {
+    /// One that never changes.
+    pub value: Pattern,
+    /// One that is set again.
+    pub changed: Pattern,
+    /// A table.
+    pub table: Pattern,
+}
+
+/// Statements.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Statements {
+    /// A local that never changes: `{type}`, `{name}`, `{value}`.
+    #[serde(rename = "let")]
+    pub keep: Pattern,
+    /// A local that is set again.
+    pub let_changed: Pattern,
+    /// A local whose value has no type of its own, and that never changes, if that is written otherwise.
+    #[serde(default)]
+    pub let_literal: Option<Pattern>,
+    /// A local whose value has no type of its own, and that is set again.
+    #[serde(default)]
+    pub let_changed_literal: Option<Pattern>,
+    /// A local is set again: `{target}`, `{value}`.
+    pub assign: Pattern,
+    /// The same to an operation of itself and a value, by operation.
+    #[serde(default)]
+    pub assign_to: BTreeMap<String, Pattern>,
+    /// The result: `{value}`.
+    #[serde(rename = "return")]
+    pub give: Pattern,
+    /// The result at the very end of a function.
+    #[serde(default)]
+    pub return_last: Option<Pattern>,
+    /// Leaves a loop.
+    #[serde(rename = "break")]
+    pub leave: String,
+    /// Opens a block under a condition: `{condition}`.
+    #[serde(rename = "if")]
+    pub when: Pattern,
+    /// Closes it, and opens one under another condition.
+    pub else_if: Pattern,
+    /// Closes it, and opens the last.
+    #[serde(rename = "else")]
+    pub otherwise: String,
+    /// A condition and one statement on a line: `{condition}`, `{statement}`.
+    #[serde(default)]
+    pub if_one: Option<Pattern>,
+    /// Opens a loop under a condition: `{condition}`.
+    #[serde(rename = "while")]
+    pub repeat: Pattern,
+    /// Opens a loop over indices: `{name}`, `{from}`, `{to}`.
+    #[serde(rename = "for")]
+    pub each: Pattern,
+    /// Closes a block; empty if nothing does.
+    pub end: String,
+    /// Opens and closes a block around the body of a function with arithmetic that wraps.
+    #[serde(default)]
+    pub wrapping: Option<[String; 2]>,
+}
+
+/// Declarations.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Declarations {
+    /// Opens a function of the file: `{result}`, `{name}`, `{parameters}`.
+    pub function: Pattern,
+    /// Closes it.
+    pub function_end: String,
+    /// A constant of the file: `{type}`, `{name}`, `{value}`.
+    pub constant: Pattern,
+}
+
+/// A mistake in a language file.
+#[derive(Clone, Debug, Error, PartialEq, Eq)]
+#[error("{name}: {what}")]
+pub struct LanguageError {
+    /// The file or language.
+    pub name: String,
+    /// What is wrong, and where.
+    pub what: String,
+}
+
+impl Language {
+    /// Reads a language file. `name` is that of the file, for errors.
+    pub fn read(name: &str, text: &str) -> Result<Language, LanguageError> {
+        let error = |what: String| LanguageError { name: name.to_owned(), what };
+        let language: Language =
+            toml::from_str(text).map_err(|e| error(check::explain(&e, text)))?;
+        match check::first_mistake(&language) {
+            Some(what) => Err(error(what)),
+            None => Ok(language),
+        }
+    }
+
+    /// The names that may not be used.
+    pub fn reserved(&self) -> impl Iterator<Item = &str> {
+        self.names.reserved.iter().map(String::as_str)
+    }
+
+    /// What a type is called.
+    pub fn type_name(&self, ty: Type) -> &str {
+        self.types.get(ty.name()).map_or("", String::as_str)
+    }
+
+    /// How an operation is written, if the language has it.
+    pub fn operator(&self, operation: Operation) -> Option<&Operator> {
+        self.operator.get(operation.name())
+    }
+}
