@@ -32,7 +32,7 @@ namespace Lightbooks
 
         /// <summary>Seconds since the run's start.</summary>
         public double Now;
-        double due; // s, the earliest moment at which something can occur by itself; recomputed after each action of the game
+        double Due; // s, the earliest moment at which something can occur by itself; recomputed after each action of the game
         double HourThen; // h, the clock when it was last set
         double DaysThen; // number of days at that time
         double ClockSince; // s, when that occurred
@@ -336,7 +336,7 @@ namespace Lightbooks
         {
             SaltgatePier run = default(SaltgatePier);
             run.Now = 0.0;
-            run.due = 0.0;
+            run.Due = 0.0;
             run.Seed = seed;
             run.HourThen = 17.666666666666668;
             run.DaysThen = 0.0;
@@ -358,20 +358,20 @@ namespace Lightbooks
             run.HornAt = 0.0;
             run.HornSince = 0.0;
             run.HornPlays = false;
-            run.HornChanged = -2000000000.0;
+            run.HornChanged = -2e9;
             run.RatchetAt = 0.0;
             run.RatchetSince = 0.0;
             run.RatchetRate = -1.0;
             run.PowerOn = true;
-            run.PowerSince = -2000000000.0;
+            run.PowerSince = -2e9;
             run.PowerFrom = 1.0;
             run.WarningMode = 0.0;
-            run.WarningEntered = -2000000000.0;
+            run.WarningEntered = -2e9;
             run.WarningWay = 0.0;
             run.WarningFromWatch = 0.0;
             run.WarningFromAlarm = 0.0;
             run.WarningRule1Seen = false;
-            run.WarningRule1Since = -2000000000.0;
+            run.WarningRule1Since = -2e9;
             run.BlareHornFollow0From = 0.0;
             run.BlastPassed = -1e-9;
             for (uint n = 0u; n < 32u; ++n) run.NoticeMoments.Put(n, 0.0);
@@ -385,16 +385,16 @@ namespace Lightbooks
             run.Notice0Sent = 0.0;
             for (uint n = 0u; n < 32u; ++n) run.NoticeValueLoud.Put(n, 0.0);
             run.Notice0Text = -1.0;
-            for (uint n = 0u; n < 3u; ++n) run.FogLampFaultLast.Put(n, -2000000000.0);
+            for (uint n = 0u; n < 3u; ++n) run.FogLampFaultLast.Put(n, -2e9);
             for (uint n = 0u; n < 3u; ++n) run.FogLampFaultCount.Put(n, 0.0);
             for (uint n = 0u; n < 3u; ++n) run.Notice1Sent.Put(n, 0.0);
             for (uint n = 0u; n < 32u; ++n) run.NoticeValueWithin.Put(n, 0.0);
             for (uint n = 0u; n < 3u; ++n) run.Notice1Text.Put(n, -1.0);
             for (uint n = 0u; n < 12u; ++n) run.QuayCock.Put(n, 1.0);
             for (uint n = 0u; n < 3u; ++n) run.BoardLoudness.Put(n, 0.6);
-            run.DockingStarted = -2000000000.0;
-            run.GateOpensLast = -2000000000.0;
-            for (uint n = 0u; n < 6u; ++n) run.StarShellBorn.Put(n, -2000000000.0);
+            run.DockingStarted = -2e9;
+            run.GateOpensLast = -2e9;
+            for (uint n = 0u; n < 6u; ++n) run.StarShellBorn.Put(n, -2e9);
             for (uint n = 0u; n < 6u; ++n) run.StarShellLength.Put(n, 5.0);
             for (uint n = 0u; n < 6u; ++n) run.StarShellPlace.Put(3u * n + 0u, 30.0);
             for (uint n = 0u; n < 6u; ++n) run.StarShellPlace.Put(3u * n + 1u, 40.0);
@@ -406,65 +406,65 @@ namespace Lightbooks
             return run;
         }
 
-        /// <summary>Goes to a moment of the run, in seconds since its start. Returns false if events are left for the next call.</summary>
+        /// <summary>Advances to a moment of the run, in seconds since its start. Returns false if
+        /// events are left for the next call.</summary>
         public bool Advance(double to)
         {
             double end = CleanMoment(to);
             bool back = end < Now;
-            if (!back && end < this.due)
+            if (!back && end < Due)
             {
                 Now = end;
                 return true;
             }
-            for (int n = 0; n < 10000; ++n)
+            for (uint pass = 0; pass < 10000; ++pass)
             {
                 double next = DueRatchetSpeeds();
-                int which = 0;
-                double due;
-                uint index = 0;
-                due = DueWarningRule1Look();
-                if (due < next)
+                uint which = 0u;
+                uint index = 0u;
+                double warningRule1LookDue = DueWarningRule1Look();
+                if (warningRule1LookDue < next)
                 {
-                    next = due;
-                    which = 1;
+                    next = warningRule1LookDue;
+                    which = 1u;
                 }
-                due = DueWarningRule1();
-                if (due < next)
+                double warningRule1Due = DueWarningRule1();
+                if (warningRule1Due < next)
                 {
-                    next = due;
-                    which = 2;
+                    next = warningRule1Due;
+                    which = 2u;
                 }
-                due = DueWarningRule2();
-                if (due < next)
+                double warningRule2Due = DueWarningRule2();
+                if (warningRule2Due < next)
                 {
-                    next = due;
-                    which = 3;
+                    next = warningRule2Due;
+                    which = 3u;
                 }
-                due = DueBlast();
-                if (due < next)
+                double blastDue = DueBlast();
+                if (blastDue < next)
                 {
-                    next = due;
-                    which = 4;
+                    next = blastDue;
+                    which = 4u;
                 }
-                for (uint k = 0; k < 3u; ++k)
+                for (uint k = 0u; k < 3u; ++k)
                 {
-                    due = DueFogLampFault(k);
-                    if (due < next)
+                    double fogLampFaultDue = DueFogLampFault(k);
+                    if (fogLampFaultDue < next)
                     {
-                        next = due;
-                        which = 5;
+                        next = fogLampFaultDue;
+                        which = 5u;
                         index = k;
                     }
                 }
-                due = DueGateOpens();
-                if (due < next)
+                double gateOpensDue = DueGateOpens();
+                if (gateOpensDue < next)
                 {
-                    next = due;
-                    which = 6;
+                    next = gateOpensDue;
+                    which = 6u;
                 }
                 if (next > end)
                 {
-                    this.due = back ? end : next;
+                    Due = back ? end : next;
                     Now = end;
                     return true;
                 }
@@ -477,80 +477,90 @@ namespace Lightbooks
                     case 3: HappenWarningRule2(); break;
                     case 4: HappenBlast(); break;
                     case 5: HappenFogLampFault(index); break;
-                    case 6: HappenGateOpens(); break;
+                    default: HappenGateOpens(); break;
                 }
             }
-            this.due = end;
+            Due = end;
             Now = end;
             return false;
         }
 
-        /// <summary>Goes on by some seconds. Steps add up their rounding; Advance does not.</summary>
+        /// <summary>Advances by some seconds. Steps add up their rounding errors; `advance` does
+        /// not.</summary>
         public bool Step(double seconds)
         {
             return Advance(Now + seconds);
         }
 
-        // Hours from the midnight of the day at which the clock was last touched.
+        /// <summary>Processes events that are due at this moment, after an action of the game and
+        /// at moment 0.</summary>
+        void Settle()
+        {
+            if (Now > 0.0) Advance(Now);
+        }
+
+        /// <summary>Hours from the midnight of the day on which the clock was last set.</summary>
         double ClockHours()
         {
             return HourThen + (Now - ClockSince) * (ClockRate * 0.011428571428571429);
         }
 
-        /// <summary>What the game's clock shows: the hour of the day, 0 to 24 (24 excluded).</summary>
+        /// <summary>Hour of the game's clock, 0 to 24 (24 excluded).</summary>
         public double ClockHour()
         {
             return HourOf(ClockHours());
         }
 
-        /// <summary>How many days have begun on it since the run's first, which is 0; below 0 before it.</summary>
+        /// <summary>How many days have begun on the clock since the run's first, which is 0; below
+        /// 0 before it.</summary>
         public double ClockDays()
         {
             return Clamp(DaysThen + DaysOf(ClockHours()), -1e9, 1e9);
         }
 
-        /// <summary>Sets it to an hour of the current day, from which it goes on as fast as before.</summary>
+        /// <summary>Sets the clock to an hour of the current day. It keeps its rate.</summary>
         public void SetClock(double hour)
         {
             DaysThen = ClockDays();
             HourThen = HourOf(CleanInput(hour, -1e9, 1e9, 17.666666666666668));
             ClockSince = Now;
-            this.due = Now;
+            Due = Now;
         }
 
-        /// <summary>Moves it to an hour, the short way round, and holds it there: for a game that has a clock of
-        /// its own.</summary>
+        /// <summary>Moves the clock to an hour, the shorter way around, and holds it there: for a
+        /// game with a clock of its own.</summary>
         public void DriveClock(double hour)
         {
             double to = HourOf(CleanInput(hour, -1e9, 1e9, 17.666666666666668));
-            double way = to - ClockHour();
+            double from = ClockHour();
+            double way = to - from;
             double midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
             DaysThen = Clamp(ClockDays() + midnight, -1e9, 1e9);
             HourThen = to;
             ClockSince = Now;
-            this.due = Now;
+            Due = Now;
             ClockRate = 0.0;
             Settle();
         }
 
-        /// <summary>Sets how many days it has counted; whole ones.</summary>
+        /// <summary>Sets how many days the clock has counted, rounded down.</summary>
         public void SetClockDays(double days)
         {
             HourThen = ClockHour();
             DaysThen = RoundDown(CleanInput(days, -1e9, 1e9, 0.0));
             ClockSince = Now;
-            this.due = Now;
+            Due = Now;
         }
 
-        /// <summary>Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to
-        /// 1e6.</summary>
+        /// <summary>Sets the rate of the clock: 1 as in the book, 0 stops it, below 0 it runs
+        /// backward; -1e6 to 1e6.</summary>
         public void SetClockRate(double rate)
         {
             double hour = ClockHour();
             DaysThen = ClockDays();
             HourThen = hour;
             ClockSince = Now;
-            this.due = Now;
+            Due = Now;
             ClockRate = CleanInput(rate, -1e6, 1e6, 1.0);
         }
 
@@ -566,88 +576,91 @@ namespace Lightbooks
             return Faded(WeatherFrom.At(option), to, WeatherSince, 20.0, Now);
         }
 
-        // Choice, set by the game: fair, overcast, with a transition of 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
+        /// <summary>Choice, set by the game: fair, overcast, with a transition of 20.0 s --
+        /// pier.caltrin:14: choice weather { fair, overcast } over 20s</summary>
         public void SetWeather(uint option)
         {
             if (option >= 2u || option == Weather) return;
-            for (uint n = 0u; n < 2u; ++n) WeatherFrom.Put(n, WeatherWeight(n));
+            for (uint n = 0u; n < 2u; ++n)
+            {
+                WeatherFrom.Put(n, WeatherWeight(n));
+            }
             WeatherSince = Now;
             Weather = option;
-            this.due = Now;
+            Due = Now;
             Settle();
         }
 
-        // Processes events that are due at this moment, after an action of the game and at moment 0.
-        void Settle()
-        {
-            if (Now > 0.0) Advance(Now);
-        }
-
-        // Which `star_shell` is free: the lowest that does not live, else oldest.
+        /// <summary>Index of a spark of `star_shell` that is free: the lowest that does not live,
+        /// else the oldest.</summary>
         double FreeStarShell()
         {
             uint oldest = 0;
-            for (uint n = 0; n < 6u; ++n)
+            for (uint n = 0; n < 6; ++n)
             {
-                if (!(StarShellBorn.At(n) + StarShellLength.At(n) > Now)) return n;
+                if (StarShellBorn.At(n) + StarShellLength.At(n) <= Now) return (double)n;
                 if (StarShellBorn.At(n) < StarShellBorn.At(oldest)) oldest = n;
             }
-            return oldest;
+            return (double)oldest;
         }
 
-        // Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+        /// <summary>Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut,
+        /// power_back, all_clear (the game fires these)</summary>
         public void FireFerryDocks()
         {
             double t = Now;
             double dockingStarted = DockingStarted;
-            double nextBlareHornFollow0From = Max(HornPlays ?
-                EnvelopeLevel(HornPlace(t, HornAt, HornSince, HornPlays) * 3840.0, HornEnvelope, 48u) : 0.0,
-                BlareHornFollow0From * Decay((t - HornChanged) / 0.28));
-            bool turns = !(dockingStarted > -1500000000.0 && dockingStarted + 24.0 > t);
+            double nextBlareHornFollow0From = Max(HornPlays
+                    ? EnvelopeLevel(HornPlace(t, HornAt, HornSince, HornPlays) * 3840.0, HornEnvelope, 48)
+                    : 0.0, BlareHornFollow0From * Decay((t - HornChanged) / 0.28));
+            bool turns = !(dockingStarted > -1.5e9 && dockingStarted + 24.0 > t);
             HornAt = 0.0;
             HornSince = t;
             HornChanged = t;
             HornPlays = true;
             BlareHornFollow0From = nextBlareHornFollow0From;
             BlastPassed = -1e-9;
-            if (turns) {
-                DockingStarted = t;
-            }
-            this.due = Now;
+            if (turns) DockingStarted = t;
+            Due = Now;
             Settle();
         }
 
-        // Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+        /// <summary>Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut,
+        /// power_back, all_clear (the game fires these)</summary>
         public void FirePowerCut()
         {
             double t = Now;
             bool turns = PowerOn;
             double nextPowerFrom = Power(t, PowerOn, PowerSince, PowerFrom);
-            if (turns) {
+            if (turns)
+            {
                 PowerOn = false;
                 PowerSince = t;
                 PowerFrom = nextPowerFrom;
             }
-            this.due = Now;
+            Due = Now;
             Settle();
         }
 
-        // Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+        /// <summary>Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut,
+        /// power_back, all_clear (the game fires these)</summary>
         public void FirePowerBack()
         {
             double t = Now;
             bool turns = !PowerOn;
             double nextPowerFrom = Power(t, PowerOn, PowerSince, PowerFrom);
-            if (turns) {
+            if (turns)
+            {
                 PowerOn = true;
                 PowerSince = t;
                 PowerFrom = nextPowerFrom;
             }
-            this.due = Now;
+            Due = Now;
             Settle();
         }
 
-        // Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+        /// <summary>Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut,
+        /// power_back, all_clear (the game fires these)</summary>
         public void FireAllClear()
         {
             double t = Now;
@@ -656,25 +669,28 @@ namespace Lightbooks
                 WarningFromWatch);
             double nextWarningFromAlarm = WarningAlarm(t, WarningMode, WarningEntered, WarningWay,
                 WarningFromAlarm);
-            if (turns) {
+            if (turns)
+            {
                 WarningMode = 0.0;
                 WarningEntered = t;
                 WarningFromWatch = nextWarningFromWatch;
                 WarningFromAlarm = nextWarningFromAlarm;
                 WarningWay = 2.0;
             }
-            this.due = Now;
+            Due = Now;
             Settle();
         }
 
-        // Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
+        /// <summary>Event, fired by the game with place (m), tint (linear Rec. 709) --
+        /// pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell
+        /// bursts over the water)</summary>
         public void FireRocket(double placeX, double placeY, double placeZ, double tintR, double tintG,
             double tintB)
         {
             double t = Now;
-            RocketPlaceX = CleanInput(placeX, -1000000.0, 1000000.0, 30.0);
-            RocketPlaceY = CleanInput(placeY, -1000000.0, 1000000.0, 40.0);
-            RocketPlaceZ = CleanInput(placeZ, -1000000.0, 1000000.0, -60.0);
+            RocketPlaceX = CleanInput(placeX, -1e6, 1e6, 30.0);
+            RocketPlaceY = CleanInput(placeY, -1e6, 1e6, 40.0);
+            RocketPlaceZ = CleanInput(placeZ, -1e6, 1e6, -60.0);
             RocketTintR = CleanInput(tintR, 0.0, 1.0, 1.0);
             RocketTintG = CleanInput(tintG, 0.0, 1.0, 1.0);
             RocketTintB = CleanInput(tintB, 0.0, 1.0, 1.0);
@@ -689,73 +705,76 @@ namespace Lightbooks
             double nextStarShellTintR = RocketTintR;
             double nextStarShellTintG = RocketTintG;
             double nextStarShellTintB = RocketTintB;
-            double nextStarShellCount = Min(starShellCount + 1.0, 4000000000.0);
+            double nextStarShellCount = Min(starShellCount + 1.0, 4e9);
             StarShellBorn.Put((uint)slot, t);
             StarShellLength.Put((uint)slot, nextStarShellLength);
-            StarShellPlace.Put(3u * (uint)slot + 0u, nextStarShellPlaceX);
-            StarShellPlace.Put(3u * (uint)slot + 1u, nextStarShellPlaceY);
-            StarShellPlace.Put(3u * (uint)slot + 2u, nextStarShellPlaceZ);
-            StarShellTint.Put(3u * (uint)slot + 0u, nextStarShellTintR);
-            StarShellTint.Put(3u * (uint)slot + 1u, nextStarShellTintG);
-            StarShellTint.Put(3u * (uint)slot + 2u, nextStarShellTintB);
+            StarShellPlace.Put(3u * ((uint)slot) + 0u, nextStarShellPlaceX);
+            StarShellPlace.Put(3u * ((uint)slot) + 1u, nextStarShellPlaceY);
+            StarShellPlace.Put(3u * ((uint)slot) + 2u, nextStarShellPlaceZ);
+            StarShellTint.Put(3u * ((uint)slot) + 0u, nextStarShellTintR);
+            StarShellTint.Put(3u * ((uint)slot) + 1u, nextStarShellTintG);
+            StarShellTint.Put(3u * ((uint)slot) + 2u, nextStarShellTintB);
             StarShellCount = nextStarShellCount;
-            this.due = Now;
+            Due = Now;
             Settle();
         }
 
-        // When `ratchet.speeds` happens next.
+        /// <summary>When `ratchet.speeds` happens next.</summary>
         double DueRatchetSpeeds()
         {
             double t = Now;
-            return !(RatchetRate == Haul) ? t : 2000000000.0;
+            return !(RatchetRate == Haul) ? t : 2e9;
         }
 
-        // Event, occurs by itself
+        /// <summary>Event, occurs by itself</summary>
         void HappenRatchetSpeeds()
         {
             double t = Now;
             double nextRatchetRate = Haul;
-            double nextRatchetAt = Clamp(RatchetPlace(t, Haul, RatchetAt, RatchetSince, RatchetRate),
-                -1000000000.0, 1000000000.0);
+            double nextRatchetAt = Clamp(RatchetPlace(t, Haul, RatchetAt, RatchetSince, RatchetRate), -1e9,
+                1e9);
             RatchetRate = nextRatchetRate;
             RatchetAt = nextRatchetAt;
             RatchetSince = t;
         }
 
-        // When `warning.rule1.look` happens next.
+        /// <summary>When `warning.rule1.look` happens next.</summary>
         double DueWarningRule1Look()
         {
             double t = Now;
             bool part = Swell > 0.5;
             bool warningRule1Seen = WarningRule1Seen;
-            return (part && !warningRule1Seen) || (!part && warningRule1Seen) ?
-                Max(t, NextLook(WarningRule1Since)) : 2000000000.0;
+            return (part && !warningRule1Seen) || (!part && warningRule1Seen)
+                ? Max(t, NextLook(WarningRule1Since))
+                : 2e9;
         }
 
-        // Event, occurs by itself
+        /// <summary>Event, occurs by itself</summary>
         void HappenWarningRule1Look()
         {
             double t = Now;
             bool part = Swell > 0.5;
             bool warningRule1Seen = WarningRule1Seen;
             bool turns = (part && !warningRule1Seen) || (!part && warningRule1Seen);
-            if (turns) {
+            if (turns)
+            {
                 WarningRule1Seen = part;
                 WarningRule1Since = t;
             }
         }
 
-        // When `warning.rule1` happens next.
+        /// <summary>When `warning.rule1` happens next.</summary>
         double DueWarningRule1()
         {
             double t = Now;
             double warningEntered = WarningEntered;
-            return WarningRule1Seen && WarningMode == 0.0 ?
-                Max(t, Max(NextLook(warningEntered), Max(WarningRule1Since, Max(warningEntered, 0.0)) +
-                2.0)) : 2000000000.0;
+            return WarningRule1Seen && WarningMode == 0.0
+                ? Max(t,
+                    Max(NextLook(warningEntered), Max(WarningRule1Since, Max(warningEntered, 0.0)) + 2.0))
+                : 2e9;
         }
 
-        // Event, occurs by itself
+        /// <summary>Event, occurs by itself</summary>
         void HappenWarningRule1()
         {
             double t = Now;
@@ -770,14 +789,14 @@ namespace Lightbooks
             WarningWay = 0.0;
         }
 
-        // When `warning.rule2` happens next.
+        /// <summary>When `warning.rule2` happens next.</summary>
         double DueWarningRule2()
         {
             double t = Now;
-            return Swell > 0.8 && WarningMode == 1.0 ? Max(t, NextLook(WarningEntered)) : 2000000000.0;
+            return Swell > 0.8 && WarningMode == 1.0 ? Max(t, NextLook(WarningEntered)) : 2e9;
         }
 
-        // Event, occurs by itself
+        /// <summary>Event, occurs by itself</summary>
         void HappenWarningRule2()
         {
             double t = Now;
@@ -792,46 +811,50 @@ namespace Lightbooks
             WarningWay = 1.0;
         }
 
-        // When `blast` happens next.
+        /// <summary>When `blast` happens next.</summary>
         double DueBlast()
         {
             double t = Now;
-            double part = NextPlace(BlastPassed, BlastPlaces, 1u);
-            return 2000000000.0 > part && HornPlays ? Max(t, HornSince + (part - HornAt) / 1.0) :
-                2000000000.0;
+            double part = NextPlace(BlastPassed, BlastPlaces, 1);
+            return 2e9 > part && HornPlays ? Max(t, HornSince + (part - HornAt) / 1.0) : 2e9;
         }
 
-        // Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60% rearm below 40%
+        /// <summary>Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60%
+        /// rearm below 40%</summary>
         void HappenBlast()
         {
             double notice0Text = Notice0Text;
             double notice0Sent = Notice0Sent;
             double then = 1.0 * notice0Sent;
             double part = HeldLevel(then, ChanceKey(Seed, 0x8e7e045eu), 1.0, 0.0) * 2.0;
-            double text = 0.0 > notice0Text ? Clamp(part - WrapTime(part, 1.0), 0.0, 1.0) :
-                (notice0Text > 0.0 ? 0.0 : 1.0);
+            double text = 0.0 > notice0Text
+                ? Clamp(part - WrapTime(part, 1.0), 0.0, 1.0)
+                : notice0Text > 0.0
+                ? 0.0
+                : 1.0;
             double then_2 = 1.0 * notice0Sent;
-            double nextBlastPassed = NextPlace(BlastPassed, BlastPlaces, 1u);
-            double nextNotice0Sent = Min(notice0Sent + 1.0, 4000000000.0);
-            double loud = Lerp(0.5, 0.9, HeldLevel(then_2, ChanceKey(Seed, 0x97c3dd2fu), 1.0, 0.0)) *
-                (1.0 - 0.6 * Mist);
+            double nextBlastPassed = NextPlace(BlastPassed, BlastPlaces, 1);
+            double nextNotice0Sent = Min(notice0Sent + 1.0, 4e9);
+            double loud = Lerp(0.5, 0.9, HeldLevel(then_2, ChanceKey(Seed, 0x97c3dd2fu), 1.0, 0.0))
+                * (1.0 - 0.6 * Mist);
             BlastPassed = nextBlastPassed;
             Notice0Text = text;
             Notice0Sent = nextNotice0Sent;
             Send(0u, text, 0u, loud, 0.0);
         }
 
-        // When `fog_lamp.fault` happens next.
+        /// <summary>When `fog_lamp.fault` happens next.</summary>
         double DueFogLampFault(uint index)
         {
             uint key = ChanceKey(Seed, 0xc031abeeu);
             double fogLampFaultLast = FogLampFaultLast.At(index);
             double then = 1.0 * FogLampFaultCount.At(index);
-            return (fogLampFaultLast > -1500000000.0 ? fogLampFaultLast : 0.0) +
-                Lerp(4.0, 21.0, HeldLevel(then, LampKey(key, index), 1.0, 0.0));
+            return (fogLampFaultLast > -1.5e9 ? fogLampFaultLast : 0.0)
+                + Lerp(4.0, 21.0, HeldLevel(then, LampKey(key, index), 1.0, 0.0));
         }
 
-        // Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each tube)
+        /// <summary>Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at
+        /// different moments for each tube)</summary>
         void HappenFogLampFault(uint index)
         {
             double t = Now;
@@ -844,11 +867,14 @@ namespace Lightbooks
             double part_2 = part * 3.0;
             double part_3 = part * 2.0;
             double part_4 = Clamp(part_3 - WrapTime(part_3, 1.0), 0.0, 1.0);
-            double text = 0.0 > notice1Text ? Clamp(part_2 - WrapTime(part_2, 1.0), 0.0, 2.0) :
-                (notice1Text > part_4 ? part_4 : part_4 + 1.0);
+            double text = 0.0 > notice1Text
+                ? Clamp(part_2 - WrapTime(part_2, 1.0), 0.0, 2.0)
+                : notice1Text > part_4
+                ? part_4
+                : part_4 + 1.0;
             double then_2 = 1.0 * notice1Sent;
-            double nextFogLampFaultCount = Min(FogLampFaultCount.At(index) + 1.0, 4000000000.0);
-            double nextNotice1Sent = Min(notice1Sent + 1.0, 4000000000.0);
+            double nextFogLampFaultCount = Min(FogLampFaultCount.At(index) + 1.0, 4e9);
+            double nextNotice1Sent = Min(notice1Sent + 1.0, 4e9);
             double loud = Lerp(0.4, 0.8, HeldLevel(then_2, LampKey(key_2, index), 1.0, 0.0));
             FogLampFaultLast.Put(index, t);
             FogLampFaultCount.Put(index, nextFogLampFaultCount);
@@ -857,68 +883,74 @@ namespace Lightbooks
             Send(1u, text, index, loud, 12.0);
         }
 
-        // When `gate_opens` happens next.
+        /// <summary>When `gate_opens` happens next.</summary>
         double DueGateOpens()
         {
             double dockingStarted = DockingStarted;
             double part = dockingStarted + 4.0;
-            return dockingStarted > -1500000000.0 && part > GateOpensLast ? part : 2000000000.0;
+            return dockingStarted > -1.5e9 && part > GateOpensLast ? part : 2e9;
         }
 
-        // Event, occurs by itself -- pier.caltrin:257: +1.5s mark gate_opens
+        /// <summary>Event, occurs by itself -- pier.caltrin:257: +1.5s mark gate_opens</summary>
         void HappenGateOpens()
         {
             double t = Now;
             GateOpensLast = t;
         }
 
-        // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (fog density, set by the game)
+        /// <summary>Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input
+        /// mist = 30% in 0%..100% (fog density, set by the game)</summary>
         public void SetMist(double to)
         {
             Mist = CleanInput(to, 0.0, 1.0, 0.3);
-            this.due = Now;
+            Due = Now;
             Settle();
         }
 
-        // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (height of the sea)
+        /// <summary>Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input
+        /// swell = 20% in 0%..100% (height of the sea)</summary>
         public void SetSwell(double to)
         {
             Swell = CleanInput(to, 0.0, 1.0, 0.2);
-            this.due = Now;
+            Due = Now;
             Settle();
         }
 
-        // Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (day of the year, 20 November by default)
+        /// <summary>Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12:
+        /// input season = 324 in 1..366 (day of the year, 20 November by default)</summary>
         public void SetSeason(double to)
         {
             Season = CleanInput(to, 1.0, 366.0, 324.0);
-            this.due = Now;
+            Due = Now;
             Settle();
         }
 
-        // Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (speed of the winch in the workshop)
+        /// <summary>Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input
+        /// haul = 100% in 0%..200% (speed of the winch in the workshop)</summary>
         public void SetHaul(double to)
         {
             Haul = CleanInput(to, 0.0, 2.0, 1.0);
-            this.due = Now;
+            Due = Now;
             Settle();
         }
 
-        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (gas supply of each lamp)
+        /// <summary>Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 --
+        /// pier.caltrin:158: input cock = 100% in 0%..100% (gas supply of each lamp)</summary>
         public void SetQuayCock(uint index, double to)
         {
             if (index >= 12u) return;
             QuayCock.Put(index, CleanInput(to, 0.0, 1.0, 1.0));
-            this.due = Now;
+            Due = Now;
             Settle();
         }
 
-        // Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:208: input loudness = 60% in 0%..200%
+        /// <summary>Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 --
+        /// pier.caltrin:208: input loudness = 60% in 0%..200%</summary>
         public void SetBoardLoudness(uint index, double to)
         {
             if (index >= 3u) return;
             BoardLoudness.Put(index, CleanInput(to, 0.0, 2.0, 0.6));
-            this.due = Now;
+            Due = Now;
             Settle();
         }
 
@@ -954,10 +986,12 @@ namespace Lightbooks
             double intensityBase_5 = Lerp(0.5425139545956855, 0.739707391072413, powerNow);
             double intensityBase_6 = Lerp(0.41820949404943747, 0.5629148554993054, powerNow);
             double colorNowR = intensityIf ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
-            double colorNowG = intensityIf ? LightG(intensityBase_4, intensityBase_5, intensityBase_6) :
-                0.28053215;
-            double colorNowB = intensityIf ? LightB(intensityBase_4, intensityBase_5, intensityBase_6) :
-                0.017522722;
+            double colorNowG = intensityIf
+                ? LightG(intensityBase_4, intensityBase_5, intensityBase_6)
+                : 0.28053215;
+            double colorNowB = intensityIf
+                ? LightB(intensityBase_4, intensityBase_5, intensityBase_6)
+                : 0.017522722;
             double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
@@ -965,13 +999,16 @@ namespace Lightbooks
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
-                lamps[n].Intensity = ToSingle(((double)index == 5.0 ? intensityBase *
-                    Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
-                    Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2) * intensityBase_3 *
-                    brightest);
-                lamps[n].ColorR = (float)(colorNowR_2);
-                lamps[n].ColorG = (float)(colorNowG_2);
-                lamps[n].ColorB = (float)(colorNowB_2);
+                lamps[n].Intensity = ToSingle(((double)index == 5.0
+                            ? intensityBase * Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow
+                            : intensityBase_2
+                                * Buzzing(t, LampKey(intensityKey_2, index), 0.85)
+                                * supplyNow_2)
+                        * intensityBase_3
+                        * brightest);
+                lamps[n].ColorR = (float)colorNowR_2;
+                lamps[n].ColorG = (float)colorNowG_2;
+                lamps[n].ColorB = (float)colorNowB_2;
                 lamps[n].ReachInner = 1.0f;
                 lamps[n].ReachOuter = 14.0f;
                 lamps[n].ConeInner = 20.0f;
@@ -1004,22 +1041,25 @@ namespace Lightbooks
             double intensityBase_5 = Lerp(0.5425139545956855, 0.739707391072413, powerNow);
             double intensityBase_6 = Lerp(0.41820949404943747, 0.5629148554993054, powerNow);
             double colorNowR = intensityIf ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
-            double colorNowG = intensityIf ? LightG(intensityBase_4, intensityBase_5, intensityBase_6) :
-                0.28053215;
-            double colorNowB = intensityIf ? LightB(intensityBase_4, intensityBase_5, intensityBase_6) :
-                0.017522722;
+            double colorNowG = intensityIf
+                ? LightG(intensityBase_4, intensityBase_5, intensityBase_6)
+                : 0.28053215;
+            double colorNowB = intensityIf
+                ? LightB(intensityBase_4, intensityBase_5, intensityBase_6)
+                : 0.017522722;
             double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
             double colorNowB_2 = Share(colorNowB, brightest);
             Mast lamp;
-            lamp.Intensity = ToSingle(((double)index == 5.0 ? intensityBase *
-                Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
-                Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2) * intensityBase_3 *
-                brightest);
-            lamp.ColorR = (float)(colorNowR_2);
-            lamp.ColorG = (float)(colorNowG_2);
-            lamp.ColorB = (float)(colorNowB_2);
+            lamp.Intensity = ToSingle(((double)index == 5.0
+                        ? intensityBase * Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow
+                        : intensityBase_2 * Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2)
+                    * intensityBase_3
+                    * brightest);
+            lamp.ColorR = (float)colorNowR_2;
+            lamp.ColorG = (float)colorNowG_2;
+            lamp.ColorB = (float)colorNowB_2;
             lamp.ReachInner = 1.0f;
             lamp.ReachOuter = 14.0f;
             lamp.ConeInner = 20.0f;
@@ -1059,10 +1099,12 @@ namespace Lightbooks
             double intensityBase_4 = Lerp(0.5425139545956855, 0.8454330596660657, powerNow);
             double intensityBase_5 = Lerp(0.41820949404943747, 0.7144274115928344, powerNow);
             double colorNowR = intensityIf ? LightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
-            double colorNowG = intensityIf ? LightG(intensityBase_3, intensityBase_4, intensityBase_5) :
-                0.54572445;
-            double colorNowB = intensityIf ? LightB(intensityBase_3, intensityBase_4, intensityBase_5) :
-                0.19461784;
+            double colorNowG = intensityIf
+                ? LightG(intensityBase_3, intensityBase_4, intensityBase_5)
+                : 0.54572445;
+            double colorNowB = intensityIf
+                ? LightB(intensityBase_3, intensityBase_4, intensityBase_5)
+                : 0.19461784;
             double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
@@ -1072,16 +1114,19 @@ namespace Lightbooks
             {
                 uint index = unchecked(first + (uint)n);
                 double fogLampFaultLast = FogLampFaultLast.At(AtMost(index, 2u));
-                double alive = fogLampFaultLast > -1500000000.0 ? Striking(Max(t - fogLampFaultLast, 0.0)) :
-                    1.0;
-                lamps[n].Intensity = ToSingle(intensityBase * alive *
-                    (0.94 + 0.06000000000000005 *
-                    HeldLevel(t, LampKey(intensityKey, index), 25.0, 0.24999999999999994)) * supplyNow *
-                    intensityBase_2 * brightest);
-                lamps[n].ColorR = (float)(colorNowR_2);
-                lamps[n].ColorG = (float)(colorNowG_2);
-                lamps[n].ColorB = (float)(colorNowB_2);
-                lamps[n].ReachOuter = (float)(reachOuterBase);
+                double alive = fogLampFaultLast > -1.5e9 ? Striking(Max(t - fogLampFaultLast, 0.0)) : 1.0;
+                lamps[n].Intensity = ToSingle(intensityBase
+                        * alive
+                        * (0.94
+                            + 0.06000000000000005
+                                * HeldLevel(t, LampKey(intensityKey, index), 25.0, 0.24999999999999994))
+                        * supplyNow
+                        * intensityBase_2
+                        * brightest);
+                lamps[n].ColorR = (float)colorNowR_2;
+                lamps[n].ColorG = (float)colorNowG_2;
+                lamps[n].ColorB = (float)colorNowB_2;
+                lamps[n].ReachOuter = (float)reachOuterBase;
                 lamps[n].PositionX = (float)(4.0 + 18.0 * (double)index);
                 lamps[n].PositionY = 4.0f;
                 lamps[n].PositionZ = -3.0f;
@@ -1105,25 +1150,32 @@ namespace Lightbooks
             double intensityBase_4 = Lerp(0.5425139545956855, 0.8454330596660657, powerNow);
             double intensityBase_5 = Lerp(0.41820949404943747, 0.7144274115928344, powerNow);
             double colorNowR = intensityIf ? LightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
-            double colorNowG = intensityIf ? LightG(intensityBase_3, intensityBase_4, intensityBase_5) :
-                0.54572445;
-            double colorNowB = intensityIf ? LightB(intensityBase_3, intensityBase_4, intensityBase_5) :
-                0.19461784;
+            double colorNowG = intensityIf
+                ? LightG(intensityBase_3, intensityBase_4, intensityBase_5)
+                : 0.54572445;
+            double colorNowB = intensityIf
+                ? LightB(intensityBase_3, intensityBase_4, intensityBase_5)
+                : 0.19461784;
             double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
             double colorNowB_2 = Share(colorNowB, brightest);
             double reachOuterBase = 12.0 - 10.0 * mist;
             double fogLampFaultLast = FogLampFaultLast.At(AtMost(index, 2u));
-            double alive = fogLampFaultLast > -1500000000.0 ? Striking(Max(t - fogLampFaultLast, 0.0)) : 1.0;
+            double alive = fogLampFaultLast > -1.5e9 ? Striking(Max(t - fogLampFaultLast, 0.0)) : 1.0;
             FogLamp lamp;
-            lamp.Intensity = ToSingle(intensityBase * alive *
-                (0.94 + 0.06000000000000005 * HeldLevel(t, LampKey(intensityKey, index), 25.0,
-                0.24999999999999994)) * supplyNow * intensityBase_2 * brightest);
-            lamp.ColorR = (float)(colorNowR_2);
-            lamp.ColorG = (float)(colorNowG_2);
-            lamp.ColorB = (float)(colorNowB_2);
-            lamp.ReachOuter = (float)(reachOuterBase);
+            lamp.Intensity = ToSingle(intensityBase
+                    * alive
+                    * (0.94
+                        + 0.06000000000000005
+                            * HeldLevel(t, LampKey(intensityKey, index), 25.0, 0.24999999999999994))
+                    * supplyNow
+                    * intensityBase_2
+                    * brightest);
+            lamp.ColorR = (float)colorNowR_2;
+            lamp.ColorG = (float)colorNowG_2;
+            lamp.ColorB = (float)colorNowB_2;
+            lamp.ReachOuter = (float)reachOuterBase;
             lamp.PositionX = (float)(4.0 + 18.0 * (double)index);
             lamp.PositionY = 4.0f;
             lamp.PositionZ = -3.0f;
@@ -1149,8 +1201,11 @@ namespace Lightbooks
             {
                 uint index = unchecked(first + (uint)n);
                 double cock = QuayCock.At(AtMost(index, 11u));
-                double lit = cock * (1.0 - EaseSmooth(Clamp((sunHeightNow -
-                    (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+                double lit = cock
+                    * (1.0
+                        - EaseSmooth(Clamp((sunHeightNow
+                                        - (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1))
+                                    / 0.2, 0.0, 1.0)));
                 lamps[n].Intensity = ToSingle(700.0 * lit * 0.6);
                 lamps[n].ColorR = 1.0f;
                 lamps[n].ColorG = 0.36097503f;
@@ -1169,8 +1224,11 @@ namespace Lightbooks
             double sunHeightNow = SunHeight(hour, Season);
             uint intensityKey = ChanceKey(Seed, 0x5cf5239bu);
             double cock = QuayCock.At(AtMost(index, 11u));
-            double lit = cock * (1.0 - EaseSmooth(Clamp((sunHeightNow -
-                (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+            double lit = cock
+                * (1.0
+                    - EaseSmooth(Clamp((sunHeightNow
+                                    - (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1))
+                                / 0.2, 0.0, 1.0)));
             QuayGlow lamp;
             lamp.Intensity = ToSingle(700.0 * lit * 0.6);
             lamp.ColorR = 1.0f;
@@ -1208,12 +1266,15 @@ namespace Lightbooks
             {
                 uint index = unchecked(first + (uint)n);
                 double cock = QuayCock.At(AtMost(index, 11u));
-                double lit = cock * (1.0 - EaseSmooth(Clamp((sunHeightNow -
-                    (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+                double lit = cock
+                    * (1.0
+                        - EaseSmooth(Clamp((sunHeightNow
+                                        - (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1))
+                                    / 0.2, 0.0, 1.0)));
                 double flame = lit * Guttering(t, LampKey(intensityKey_2, index), 0.35, 0.4);
-                double offsetBase = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1u) * 2.0 - 1.0;
-                double offsetBase_2 = DriftLevel(t, LampKey(offsetKey_2, index), 4.0, 1u) * 2.0 - 1.0;
-                double offsetBase_3 = DriftLevel(t, LampKey(offsetKey_3, index), 4.0, 1u) * 2.0 - 1.0;
+                double offsetBase = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
+                double offsetBase_2 = DriftLevel(t, LampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
+                double offsetBase_3 = DriftLevel(t, LampKey(offsetKey_3, index), 4.0, 1) * 2.0 - 1.0;
                 lamps[n].Intensity = ToSingle(700.0 * flame);
                 lamps[n].ColorR = 1.0f;
                 lamps[n].ColorG = 0.36097503f;
@@ -1240,12 +1301,15 @@ namespace Lightbooks
             uint offsetKey_2 = ChanceKey(Seed, 0x43cdf659u);
             uint offsetKey_3 = ChanceKey(Seed, 0x12c5244cu);
             double cock = QuayCock.At(AtMost(index, 11u));
-            double lit = cock * (1.0 - EaseSmooth(Clamp((sunHeightNow -
-                (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+            double lit = cock
+                * (1.0
+                    - EaseSmooth(Clamp((sunHeightNow
+                                    - (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1))
+                                / 0.2, 0.0, 1.0)));
             double flame = lit * Guttering(t, LampKey(intensityKey_2, index), 0.35, 0.4);
-            double offsetBase = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1u) * 2.0 - 1.0;
-            double offsetBase_2 = DriftLevel(t, LampKey(offsetKey_2, index), 4.0, 1u) * 2.0 - 1.0;
-            double offsetBase_3 = DriftLevel(t, LampKey(offsetKey_3, index), 4.0, 1u) * 2.0 - 1.0;
+            double offsetBase = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
+            double offsetBase_2 = DriftLevel(t, LampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
+            double offsetBase_3 = DriftLevel(t, LampKey(offsetKey_3, index), 4.0, 1) * 2.0 - 1.0;
             QuayCore lamp;
             lamp.Intensity = ToSingle(700.0 * flame);
             lamp.ColorR = 1.0f;
@@ -1310,13 +1374,20 @@ namespace Lightbooks
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
-                double dim = 1.0 - EaseSmooth(Clamp((sunHeightNow -
-                    (-3.0 + 8.0 * ChancePhase(LampKey(intensityKey, index)) - 0.15)) / 0.3, 0.0, 1.0));
+                double dim = 1.0
+                    - EaseSmooth(Clamp((sunHeightNow
+                                    - (-3.0 + 8.0 * ChancePhase(LampKey(intensityKey, index)) - 0.15))
+                                / 0.3, 0.0, 1.0));
                 double intensityBase = ChancePhase(LampKey(intensityKey_2, index));
-                double intensityBase_2 = 0.3333333333333333 > intensityBase ? 0.0 :
-                    (0.6666666666666666 > intensityBase ? 0.0 : 0.4);
-                double awake = Min(Max(intensityBase_2 * watchNightNow + watchMorningNow + watchForenoonNow +
-                    watchEveningNow, Min(Min(Min(intensityBase_2, 1.0), 1.0), 1.0)),
+                double intensityBase_2 = 0.3333333333333333 > intensityBase
+                    ? 0.0
+                    : 0.6666666666666666 > intensityBase
+                    ? 0.0
+                    : 0.4;
+                double awake = Min(Max(intensityBase_2 * watchNightNow
+                            + watchMorningNow
+                            + watchForenoonNow
+                            + watchEveningNow, Min(Min(Min(intensityBase_2, 1.0), 1.0), 1.0)),
                     Max(Max(Max(intensityBase_2, 1.0), 1.0), 1.0));
                 lamps[n].Intensity = ToSingle(55.0 * dim * awake);
                 lamps[n].ColorR = 1.0f;
@@ -1343,13 +1414,20 @@ namespace Lightbooks
             double watchMorningNow = WatchMorning(hour);
             double watchForenoonNow = WatchForenoon(hour);
             double watchEveningNow = WatchEvening(hour);
-            double dim = 1.0 - EaseSmooth(Clamp((sunHeightNow -
-                (-3.0 + 8.0 * ChancePhase(LampKey(intensityKey, index)) - 0.15)) / 0.3, 0.0, 1.0));
+            double dim = 1.0
+                - EaseSmooth(Clamp((sunHeightNow
+                                - (-3.0 + 8.0 * ChancePhase(LampKey(intensityKey, index)) - 0.15))
+                            / 0.3, 0.0, 1.0));
             double intensityBase = ChancePhase(LampKey(intensityKey_2, index));
-            double intensityBase_2 = 0.3333333333333333 > intensityBase ? 0.0 :
-                (0.6666666666666666 > intensityBase ? 0.0 : 0.4);
-            double awake = Min(Max(intensityBase_2 * watchNightNow + watchMorningNow + watchForenoonNow +
-                watchEveningNow, Min(Min(Min(intensityBase_2, 1.0), 1.0), 1.0)),
+            double intensityBase_2 = 0.3333333333333333 > intensityBase
+                ? 0.0
+                : 0.6666666666666666 > intensityBase
+                ? 0.0
+                : 0.4;
+            double awake = Min(Max(intensityBase_2 * watchNightNow
+                        + watchMorningNow
+                        + watchForenoonNow
+                        + watchEveningNow, Min(Min(Min(intensityBase_2, 1.0), 1.0), 1.0)),
                 Max(Max(Max(intensityBase_2, 1.0), 1.0), 1.0));
             Pane lamp;
             lamp.Intensity = ToSingle(55.0 * dim * awake);
@@ -1382,10 +1460,12 @@ namespace Lightbooks
         {
             double t = Now;
             Weld lamp;
-            lamp.Intensity = ToSingle(20000.0 *
-                BurstLevel(t, ChanceKey(Seed, 0x57ce2f76u), 0.4, 2.5, 0.7, 5.0, BurstsOn, BurstsOff, 64u) *
-                (0.3 + 0.7 * HeldLevel(t, ChanceKey(Seed, 0xac037c6fu), 36.36363636363637,
-                0.2272727272727273)));
+            lamp.Intensity = ToSingle(2e4
+                    * BurstLevel(t, ChanceKey(Seed, 0x57ce2f76u), 0.4, 2.5, 0.7, 5.0, BurstsOn, BurstsOff, 64)
+                    * (0.3
+                        + 0.7
+                            * HeldLevel(t, ChanceKey(Seed, 0xac037c6fu), 36.36363636363637,
+                                0.2272727272727273)));
             lamp.ColorR = 0.6389992f;
             lamp.ColorG = 0.7163725f;
             lamp.ColorB = 1.0f;
@@ -1412,9 +1492,12 @@ namespace Lightbooks
         {
             double t = Now;
             BenchLamp lamp;
-            lamp.Intensity = (float)(640.0 *
-                (1.0 - 0.4 * EnvelopeLevel(WrapTime(RatchetPlace(t, Haul, RatchetAt, RatchetSince,
-                RatchetRate), 4.0) * 3840.0, RatchetEnvelope, 173u)));
+            lamp.Intensity = (float)(640.0
+                * (1.0
+                    - 0.4
+                        * EnvelopeLevel(WrapTime(RatchetPlace(t, Haul, RatchetAt, RatchetSince, RatchetRate),
+                                    4.0)
+                                * 3840.0, RatchetEnvelope, 173)));
             lamp.ColorR = 1.0f;
             lamp.ColorG = 0.41525516f;
             lamp.ColorB = 0.099098265f;
@@ -1439,8 +1522,8 @@ namespace Lightbooks
         {
             double t = Now;
             HornLamp lamp;
-            lamp.Intensity = ToSingle(4000.0 *
-                Blare(t, HornAt, HornSince, HornPlays, HornChanged, BlareHornFollow0From));
+            lamp.Intensity = ToSingle(4e3
+                    * Blare(t, HornAt, HornSince, HornPlays, HornChanged, BlareHornFollow0From));
             lamp.ColorR = 1.0f;
             lamp.ColorG = 0.476738f;
             lamp.ColorB = 0.1536071f;
@@ -1464,9 +1547,9 @@ namespace Lightbooks
         public void FillBoardStrip(uint first, BoardStrip[] lamps)
         {
             double t = Now;
-            double then = Clamp(t - 0.08, -1000000000.0, 1000000000.0);
-            double intensityBase = 60.0 * Blare(then, HornAt, HornSince, HornPlays, HornChanged,
-                BlareHornFollow0From);
+            double then = Clamp(t - 0.08, -1e9, 1e9);
+            double intensityBase = 60.0
+                * Blare(then, HornAt, HornSince, HornPlays, HornChanged, BlareHornFollow0From);
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
@@ -1486,9 +1569,9 @@ namespace Lightbooks
         public BoardStrip ReadBoardStrip(uint index)
         {
             double t = Now;
-            double then = Clamp(t - 0.08, -1000000000.0, 1000000000.0);
-            double intensityBase = 60.0 * Blare(then, HornAt, HornSince, HornPlays, HornChanged,
-                BlareHornFollow0From);
+            double then = Clamp(t - 0.08, -1e9, 1e9);
+            double intensityBase = 60.0
+                * Blare(then, HornAt, HornSince, HornPlays, HornChanged, BlareHornFollow0From);
             double loudness = BoardLoudness.At(AtMost(index, 2u));
             BoardStrip lamp;
             lamp.Intensity = ToSingle(intensityBase * loudness);
@@ -1567,8 +1650,8 @@ namespace Lightbooks
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
-                lamps[n].Intensity = (float)(12.0 *
-                    Breathing(FoldTime(t + 6.2 * ChancePhase(LampKey(intensityKey, index)), 3.1)));
+                lamps[n].Intensity = (float)(12.0
+                    * Breathing(FoldTime(t + 6.2 * ChancePhase(LampKey(intensityKey, index)), 3.1)));
                 lamps[n].ColorR = 1.0f;
                 lamps[n].ColorG = 0.10224173f;
                 lamps[n].ColorB = 0.013702083f;
@@ -1585,8 +1668,8 @@ namespace Lightbooks
             double t = Now;
             uint intensityKey = ChanceKey(Seed, 0xd182480du);
             Standby lamp;
-            lamp.Intensity = (float)(12.0 *
-                Breathing(FoldTime(t + 6.2 * ChancePhase(LampKey(intensityKey, index)), 3.1)));
+            lamp.Intensity = (float)(12.0
+                * Breathing(FoldTime(t + 6.2 * ChancePhase(LampKey(intensityKey, index)), 3.1)));
             lamp.ColorR = 1.0f;
             lamp.ColorG = 0.10224173f;
             lamp.ColorB = 0.013702083f;
@@ -1614,29 +1697,30 @@ namespace Lightbooks
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
-                double then = Clamp(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
-                double intensityBase = (-6.0 + 12.0 * ChancePhase(LampKey(intensityKey, index))) / 360.0 +
-                    0.25;
+                double then = Clamp(t - 0.11 * (double)index, -1e9, 1e9);
+                double intensityBase = (-6.0 + 12.0 * ChancePhase(LampKey(intensityKey, index))) / 360.0
+                    + 0.25;
                 double intensityBase_2 = SineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
                 double intensityBase_3 = SineLevel(intensityBase) * 2.0 - 1.0;
-                double intensityBase_4 = 0.04008983117438758 * intensityBase_2 - 0.16559477844099274 *
-                    intensityBase_3;
-                double intensityBase_5 = 0.04008983117438758 * intensityBase_3 + 0.16559477844099274 *
-                    intensityBase_2;
-                double intensityBase_6 = 0.8640444967404417 +
-                    (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
-                double intensityBase_7 = 0.7976135602197533 +
-                    (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
-                double intensityBase_8 = 0.5949687844818005 +
-                    (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
+                double intensityBase_4 = 0.04008983117438758 * intensityBase_2
+                    - 0.16559477844099274 * intensityBase_3;
+                double intensityBase_5 = 0.04008983117438758 * intensityBase_3
+                    + 0.16559477844099274 * intensityBase_2;
+                double intensityBase_6 = 0.8640444967404417
+                    + (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
+                double intensityBase_7 = 0.7976135602197533
+                    + (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
+                double intensityBase_8 = 0.5949687844818005
+                    + (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
                 double colorNowR = LightR(intensityBase_6, intensityBase_7, intensityBase_8);
                 double colorNowG = LightG(intensityBase_6, intensityBase_7, intensityBase_8);
                 double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
                 double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
-                lamps[n].Intensity = (float)(18.0 * Lerp(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) *
-                    brightest);
-                lamps[n].ColorR = (float)(Share(colorNowR, brightest));
-                lamps[n].ColorG = (float)(Share(colorNowG, brightest));
+                lamps[n].Intensity = (float)(18.0
+                    * Lerp(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9))
+                    * brightest);
+                lamps[n].ColorR = (float)Share(colorNowR, brightest);
+                lamps[n].ColorG = (float)Share(colorNowG, brightest);
                 lamps[n].ColorB = ToSingle(Share(colorNowB, brightest));
                 lamps[n].ReachOuter = 2.0f;
                 lamps[n].PositionX = (float)(3.5 * (double)index);
@@ -1650,28 +1734,28 @@ namespace Lightbooks
         {
             double t = Now;
             uint intensityKey = ChanceKey(Seed, 0x00086cfau);
-            double then = Clamp(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
+            double then = Clamp(t - 0.11 * (double)index, -1e9, 1e9);
             double intensityBase = (-6.0 + 12.0 * ChancePhase(LampKey(intensityKey, index))) / 360.0 + 0.25;
             double intensityBase_2 = SineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
             double intensityBase_3 = SineLevel(intensityBase) * 2.0 - 1.0;
-            double intensityBase_4 = 0.04008983117438758 * intensityBase_2 - 0.16559477844099274 *
-                intensityBase_3;
-            double intensityBase_5 = 0.04008983117438758 * intensityBase_3 + 0.16559477844099274 *
-                intensityBase_2;
-            double intensityBase_6 = 0.8640444967404417 +
-                (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
-            double intensityBase_7 = 0.7976135602197533 +
-                (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
-            double intensityBase_8 = 0.5949687844818005 +
-                (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
+            double intensityBase_4 = 0.04008983117438758 * intensityBase_2
+                - 0.16559477844099274 * intensityBase_3;
+            double intensityBase_5 = 0.04008983117438758 * intensityBase_3
+                + 0.16559477844099274 * intensityBase_2;
+            double intensityBase_6 = 0.8640444967404417
+                + (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
+            double intensityBase_7 = 0.7976135602197533
+                + (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
+            double intensityBase_8 = 0.5949687844818005
+                + (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
             double colorNowR = LightR(intensityBase_6, intensityBase_7, intensityBase_8);
             double colorNowG = LightG(intensityBase_6, intensityBase_7, intensityBase_8);
             double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
             double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             EdgeLamp lamp;
             lamp.Intensity = (float)(18.0 * Lerp(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) * brightest);
-            lamp.ColorR = (float)(Share(colorNowR, brightest));
-            lamp.ColorG = (float)(Share(colorNowG, brightest));
+            lamp.ColorR = (float)Share(colorNowR, brightest);
+            lamp.ColorG = (float)Share(colorNowG, brightest);
             lamp.ColorB = ToSingle(Share(colorNowB, brightest));
             lamp.ReachOuter = 2.0f;
             lamp.PositionX = (float)(3.5 * (double)index);
@@ -1714,14 +1798,18 @@ namespace Lightbooks
             double colorNowB_2 = LightB(coneL, coneM, coneS);
             double brightest = Max(Max(colorNowR_2, colorNowG_2), colorNowB_2);
             Gangway lamp;
-            lamp.Intensity = ToSingle(Lerp(intensityBase, 2.5 > dockingAtNow ?
-                Lerp(intensityBase, 1500.0, EaseSmooth(Clamp((dockingAtNow - 1.0) / 1.5, 0.0, 1.0))) :
-                (16.0 > dockingAtNow ? 1500.0 :
-                (18.0 > dockingAtNow ? Lerp(1500.0, 900.0,
-                EaseSmooth(Clamp((dockingAtNow - 16.0) / 2.0, 0.0, 1.0))) : 900.0)),
-                DockingWeight2(dockingAtNow)) * brightest);
-            lamp.ColorR = (float)(Share(colorNowR_2, brightest));
-            lamp.ColorG = (float)(Share(colorNowG_2, brightest));
+            lamp.Intensity = ToSingle(Lerp(intensityBase,
+                        2.5 > dockingAtNow
+                            ? Lerp(intensityBase, 1500.0,
+                                EaseSmooth(Clamp((dockingAtNow - 1.0) / 1.5, 0.0, 1.0)))
+                            : 16.0 > dockingAtNow
+                            ? 1500.0
+                            : 18.0 > dockingAtNow
+                            ? Lerp(1500.0, 900.0, EaseSmooth(Clamp((dockingAtNow - 16.0) / 2.0, 0.0, 1.0)))
+                            : 900.0, DockingWeight2(dockingAtNow))
+                    * brightest);
+            lamp.ColorR = (float)Share(colorNowR_2, brightest);
+            lamp.ColorG = (float)Share(colorNowG_2, brightest);
             lamp.ColorB = ToSingle(Share(colorNowB_2, brightest));
             lamp.ReachInner = 1.0f;
             lamp.ReachOuter = 8.0f;
@@ -1746,8 +1834,8 @@ namespace Lightbooks
             double t = Now;
             double gateOpensLast = GateOpensLast;
             GateLamp lamp;
-            lamp.Intensity = ToSingle(40.0 *
-                (gateOpensLast > -1500000000.0 ? Opening(Max(t - gateOpensLast, 0.0)) : 0.0));
+            lamp.Intensity = ToSingle(40.0
+                    * (gateOpensLast > -1.5e9 ? Opening(Max(t - gateOpensLast, 0.0)) : 0.0));
             lamp.ColorR = 0.09758735f;
             lamp.ColorG = 1.0f;
             lamp.ColorB = 0.3231432f;
@@ -1774,12 +1862,15 @@ namespace Lightbooks
             double intensityBase = Lerp(0.1, 0.5, SineLevel(WrapTime(t, 3.1) / 3.1));
             double warningLampRhythmNow = WarningLampRhythm(WrapTime(t, 1.0));
             WarningLamp lamp;
-            lamp.Intensity = ToSingle(900.0 *
-                Min(Max(intensityBase * WarningWatch(t, WarningMode, WarningEntered, WarningWay,
-                WarningFromWatch) + warningLampRhythmNow *
-                WarningAlarm(t, WarningMode, WarningEntered, WarningWay, WarningFromAlarm),
-                Min(Min(0.0, intensityBase), warningLampRhythmNow)),
-                Max(Max(0.0, intensityBase), warningLampRhythmNow)));
+            lamp.Intensity = ToSingle(900.0
+                    * Min(Max(intensityBase
+                                    * WarningWatch(t, WarningMode, WarningEntered, WarningWay,
+                                        WarningFromWatch)
+                                + warningLampRhythmNow
+                                    * WarningAlarm(t, WarningMode, WarningEntered, WarningWay,
+                                        WarningFromAlarm),
+                            Min(Min(0.0, intensityBase), warningLampRhythmNow)),
+                        Max(Max(0.0, intensityBase), warningLampRhythmNow)));
             lamp.ColorR = 1.0f;
             lamp.ColorG = 0.023153367f;
             lamp.ColorB = 0.0051815165f;
@@ -1816,10 +1907,15 @@ namespace Lightbooks
                 double starShellTintG = StarShellTint.At(3u * AtMost(index, 5u) + 1u);
                 double starShellTintB = StarShellTint.At(3u * AtMost(index, 5u) + 2u);
                 double brightest = Max(Max(starShellTintR, starShellTintG), starShellTintB);
-                lamps[n].Intensity = ToSingle((lives ? 9000.0 * Fading(life) *
-                    (0.85 + 0.15000000000000002 *
-                    HeldLevel(t, LampKey(intensityKey, index), 12.5, 0.24999999999999994)) : 0.0) *
-                    brightest);
+                lamps[n].Intensity = ToSingle((lives
+                            ? 9e3
+                                * Fading(life)
+                                * (0.85
+                                    + 0.15000000000000002
+                                        * HeldLevel(t, LampKey(intensityKey, index), 12.5,
+                                            0.24999999999999994))
+                            : 0.0)
+                        * brightest);
                 lamps[n].ColorR = ToSingle(Share(starShellTintR, brightest));
                 lamps[n].ColorG = ToSingle(Share(starShellTintG, brightest));
                 lamps[n].ColorB = ToSingle(Share(starShellTintB, brightest));
@@ -1847,9 +1943,14 @@ namespace Lightbooks
             double starShellTintB = StarShellTint.At(3u * AtMost(index, 5u) + 2u);
             double brightest = Max(Max(starShellTintR, starShellTintG), starShellTintB);
             StarShell lamp;
-            lamp.Intensity = ToSingle((lives ? 9000.0 * Fading(life) *
-                (0.85 + 0.15000000000000002 * HeldLevel(t, LampKey(intensityKey, index), 12.5,
-                0.24999999999999994)) : 0.0) * brightest);
+            lamp.Intensity = ToSingle((lives
+                        ? 9e3
+                            * Fading(life)
+                            * (0.85
+                                + 0.15000000000000002
+                                    * HeldLevel(t, LampKey(intensityKey, index), 12.5, 0.24999999999999994))
+                        : 0.0)
+                    * brightest);
             lamp.ColorR = ToSingle(Share(starShellTintR, brightest));
             lamp.ColorG = ToSingle(Share(starShellTintG, brightest));
             lamp.ColorB = ToSingle(Share(starShellTintB, brightest));
@@ -1884,11 +1985,13 @@ namespace Lightbooks
             double sunAimNowY = SunAimY(hour, Season);
             double sunAimNowZ = SunAimZ(hour, Season);
             Sunlight lamp;
-            lamp.Intensity = ToSingle(60000.0 * SunStrength(hour, Season) *
-                Lerp(1.0 - 0.8 * Mist, 0.0, WeatherWeight(1u)) * brightest);
-            lamp.ColorR = (float)(Share(sunColorNowR, brightest));
-            lamp.ColorG = (float)(Share(sunColorNowG, brightest));
-            lamp.ColorB = (float)(Share(sunColorNowB, brightest));
+            lamp.Intensity = ToSingle(6e4
+                    * SunStrength(hour, Season)
+                    * Lerp(1.0 - 0.8 * Mist, 0.0, WeatherWeight(1u))
+                    * brightest);
+            lamp.ColorR = (float)Share(sunColorNowR, brightest);
+            lamp.ColorG = (float)Share(sunColorNowG, brightest);
+            lamp.ColorB = (float)Share(sunColorNowB, brightest);
             lamp.AimX = ToSingle(Heading(sunAimNowX, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
             lamp.AimY = ToSingle(Heading(sunAimNowY, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
             lamp.AimZ = ToSingle(Heading(sunAimNowZ, sunAimNowX, sunAimNowY, sunAimNowZ, -1.0));
@@ -1913,8 +2016,9 @@ namespace Lightbooks
             double moonAimNowY = MoonAimY(hour, days, Season);
             double moonAimNowZ = MoonAimZ(hour, days, Season);
             Moonlight lamp;
-            lamp.Intensity = ToSingle(0.25 * MoonStrength(hour, days, Season) *
-                Lerp(1.0 - Mist, 0.0, WeatherWeight(1u)));
+            lamp.Intensity = ToSingle(0.25
+                    * MoonStrength(hour, days, Season)
+                    * Lerp(1.0 - Mist, 0.0, WeatherWeight(1u)));
             lamp.ColorR = 0.47932017f;
             lamp.ColorG = 0.60382736f;
             lamp.ColorB = 1.0f;
@@ -1944,11 +2048,11 @@ namespace Lightbooks
             double coneM = Lerp(0.5377145272642493, ConeM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
             double coneS = Lerp(0.5886725379626864, ConeS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
             Deck lamp;
-            lamp.Intensity = (float)(3.0 * (0.4 + 0.05 * Supply(t)) + 2500.0 *
-                Overhead(hour, Season, WeatherWeight(1u)));
-            lamp.ColorR = (float)(LightR(coneL, coneM, coneS));
-            lamp.ColorG = (float)(LightG(coneL, coneM, coneS));
-            lamp.ColorB = (float)(LightB(coneL, coneM, coneS));
+            lamp.Intensity = (float)(3.0 * (0.4 + 0.05 * Supply(t))
+                + 2500.0 * Overhead(hour, Season, WeatherWeight(1u)));
+            lamp.ColorR = (float)LightR(coneL, coneM, coneS);
+            lamp.ColorG = (float)LightG(coneL, coneM, coneS);
+            lamp.ColorB = (float)LightB(coneL, coneM, coneS);
             return lamp;
         }
 
@@ -1963,9 +2067,9 @@ namespace Lightbooks
         {
             double hour = ClockHour();
             SkyTint lamp;
-            lamp.ValueR = (float)(SkyR(hour, Season, WeatherWeight(1u)));
-            lamp.ValueG = (float)(SkyG(hour, Season, WeatherWeight(1u)));
-            lamp.ValueB = (float)(SkyB(hour, Season, WeatherWeight(1u)));
+            lamp.ValueR = (float)SkyR(hour, Season, WeatherWeight(1u));
+            lamp.ValueG = (float)SkyG(hour, Season, WeatherWeight(1u));
+            lamp.ValueB = (float)SkyB(hour, Season, WeatherWeight(1u));
             return lamp;
         }
 
@@ -1990,9 +2094,9 @@ namespace Lightbooks
             double coneS = Lerp(ConeS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486,
                 valueBase);
             HazeTint lamp;
-            lamp.ValueR = (float)(LightR(coneL, coneM, coneS));
-            lamp.ValueG = (float)(LightG(coneL, coneM, coneS));
-            lamp.ValueB = (float)(LightB(coneL, coneM, coneS));
+            lamp.ValueR = (float)LightR(coneL, coneM, coneS);
+            lamp.ValueG = (float)LightG(coneL, coneM, coneS);
+            lamp.ValueB = (float)LightB(coneL, coneM, coneS);
             return lamp;
         }
 
@@ -2007,8 +2111,11 @@ namespace Lightbooks
         {
             double hour = ClockHour();
             Fog lamp;
-            lamp.Value = ToSingle(Mist * Clamp(1.3 * WatchNight(hour) + 1.6 * WatchMorning(hour) +
-                WatchForenoon(hour) + WatchEvening(hour), 1.0, 1.6));
+            lamp.Value = ToSingle(Mist
+                    * Clamp(1.3 * WatchNight(hour)
+                            + 1.6 * WatchMorning(hour)
+                            + WatchForenoon(hour)
+                            + WatchEvening(hour), 1.0, 1.6));
             return lamp;
         }
 
@@ -2023,8 +2130,7 @@ namespace Lightbooks
         {
             double hour = ClockHour();
             ViewRange lamp;
-            lamp.Value = (float)(Lerp(900.0 + 3100.0 * Overhead(hour, Season, WeatherWeight(1u)), 150.0,
-                Mist));
+            lamp.Value = (float)Lerp(900.0 + 3100.0 * Overhead(hour, Season, WeatherWeight(1u)), 150.0, Mist);
             return lamp;
         }
 
@@ -2039,8 +2145,8 @@ namespace Lightbooks
         {
             double t = Now;
             Drumming lamp;
-            lamp.Value = ToSingle(EnvelopeLevel(WrapTime(t, 4.0) * 3840.0, RainEnvelope, 215u) *
-                Lerp(0.0, 1.0, WeatherWeight(1u)));
+            lamp.Value = ToSingle(EnvelopeLevel(WrapTime(t, 4.0) * 3840.0, RainEnvelope, 215)
+                    * Lerp(0.0, 1.0, WeatherWeight(1u)));
             return lamp;
         }
 
@@ -2056,8 +2162,9 @@ namespace Lightbooks
         {
             double hour = ClockHour();
             double t = Now;
-            double clear = (1.0 - Mist) * (1.0 - SunDaylight(hour, Season)) *
-                Lerp(1.0, 0.0, WeatherWeight(1u));
+            double clear = (1.0 - Mist)
+                * (1.0 - SunDaylight(hour, Season))
+                * Lerp(1.0, 0.0, WeatherWeight(1u));
             uint levelKey = ChanceKey(Seed, 0xff9688cdu);
             uint tintKey = ChanceKey(Seed, 0x09b597c5u);
             for (int n = 0; n < lamps.Length; ++n)
@@ -2066,11 +2173,12 @@ namespace Lightbooks
                 double tintBase = ChancePhase(LampKey(tintKey, index));
                 bool tintIf = 0.3333333333333333 > tintBase;
                 bool tintIf_2 = 0.6666666666666666 > tintBase;
-                lamps[n].Level = ToSingle(clear *
-                    Lerp(0.4, 1.0, SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181,
-                    0.3181818181818181, 0.6)));
-                lamps[n].TintR = (float)(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
-                lamps[n].TintG = (float)(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
+                lamps[n].Level = ToSingle(clear
+                        * Lerp(0.4, 1.0,
+                            SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181,
+                                0.6)));
+                lamps[n].TintR = (float)(tintIf ? 1.0 : tintIf_2 ? 1.0 : 0.47932017);
+                lamps[n].TintG = (float)(tintIf ? 0.69387174 : tintIf_2 ? 1.0 : 0.60382736);
                 lamps[n].TintB = (float)(tintIf ? 0.43415365 : 1.0);
             }
         }
@@ -2080,18 +2188,20 @@ namespace Lightbooks
         {
             double hour = ClockHour();
             double t = Now;
-            double clear = (1.0 - Mist) * (1.0 - SunDaylight(hour, Season)) *
-                Lerp(1.0, 0.0, WeatherWeight(1u));
+            double clear = (1.0 - Mist)
+                * (1.0 - SunDaylight(hour, Season))
+                * Lerp(1.0, 0.0, WeatherWeight(1u));
             uint levelKey = ChanceKey(Seed, 0xff9688cdu);
             uint tintKey = ChanceKey(Seed, 0x09b597c5u);
             double tintBase = ChancePhase(LampKey(tintKey, index));
             bool tintIf = 0.3333333333333333 > tintBase;
             bool tintIf_2 = 0.6666666666666666 > tintBase;
             Stars lamp;
-            lamp.Level = ToSingle(clear * Lerp(0.4, 1.0,
-                SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
-            lamp.TintR = (float)(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
-            lamp.TintG = (float)(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
+            lamp.Level = ToSingle(clear
+                    * Lerp(0.4, 1.0,
+                        SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
+            lamp.TintR = (float)(tintIf ? 1.0 : tintIf_2 ? 1.0 : 0.47932017);
+            lamp.TintG = (float)(tintIf ? 0.69387174 : tintIf_2 ? 1.0 : 0.60382736);
             lamp.TintB = (float)(tintIf ? 0.43415365 : 1.0);
             return lamp;
         }
@@ -2302,19 +2412,21 @@ namespace Lightbooks
             0x3a6598, 0x3a809d, 0x3a8bc4, 0x3a9ee4, 0x3ab6ed, 0x3b10ce, 0x3b8c92, 0x3c006f
         };
 
-        // Signal, shared by all that use it
+        /// <summary>Signal, shared by all that use it</summary>
         static double SunMoment(double hour, double season)
         {
             return season - WrapTime(season, 1.0) + 9130.5 + hour / 24.0;
         }
 
-        // Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude
+        /// 54deg; date season }</summary>
         static double SunHeight(double hour, double season)
         {
             return ArcSine(SkyPart(1.0, SunMoment(hour, season), 0.0, 54.0, 0.0));
         }
 
-        // Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude
+        /// 54deg; date season }</summary>
         static double SunAzimuth(double hour, double season)
         {
             double sunMomentNow = SunMoment(hour, season);
@@ -2322,19 +2434,22 @@ namespace Lightbooks
                 -SkyPart(2.0, sunMomentNow, 0.0, 54.0, 0.0));
         }
 
-        // Signal, shared by all that use it
+        /// <summary>Signal, shared by all that use it</summary>
         static double SunDay(double season)
         {
             return season - WrapTime(season, 1.0) + 9130.5;
         }
 
-        // Curve over x degrees
+        /// <summary>Curve over x degrees</summary>
         static double BeamColorL(double x)
         {
             if (x < -1.0) return 0.76556921644744;
-            if (x < 5.0) {
-                if (x < -0.833) return Lerp(0.76556921644744, 0.769030893469846, (x + 1.0) /
-                    0.16700000000000004);
+            if (x < 5.0)
+            {
+                if (x < -0.833)
+                {
+                    return Lerp(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
+                }
                 if (x < 0.0) return Lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
                 if (x < 1.0) return Lerp(0.7929249934633561, 0.8260351847438653, x / 1.0);
                 if (x < 2.0) return Lerp(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
@@ -2351,13 +2466,16 @@ namespace Lightbooks
             return 0.9887446108136342;
         }
 
-        // Curve over x degrees
+        /// <summary>Curve over x degrees</summary>
         static double BeamColorM(double x)
         {
             if (x < -1.0) return 0.6367756176213368;
-            if (x < 5.0) {
-                if (x < -0.833) return Lerp(0.6367756176213368, 0.6430919568992072, (x + 1.0) /
-                    0.16700000000000004);
+            if (x < 5.0)
+            {
+                if (x < -0.833)
+                {
+                    return Lerp(0.6367756176213368, 0.6430919568992072, (x + 1.0) / 0.16700000000000004);
+                }
                 if (x < 0.0) return Lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
                 if (x < 1.0) return Lerp(0.6850647927710203, 0.7395663080140629, x / 1.0);
                 if (x < 2.0) return Lerp(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
@@ -2374,13 +2492,16 @@ namespace Lightbooks
             return 0.9833685983060924;
         }
 
-        // Curve over x degrees
+        /// <summary>Curve over x degrees</summary>
         static double BeamColorS(double x)
         {
             if (x < -1.0) return 0.47551720686508486;
-            if (x < 5.0) {
-                if (x < -0.833) return Lerp(0.47551720686508486, 0.48020525867769465, (x + 1.0) /
-                    0.16700000000000004);
+            if (x < 5.0)
+            {
+                if (x < -0.833)
+                {
+                    return Lerp(0.47551720686508486, 0.48020525867769465, (x + 1.0) / 0.16700000000000004);
+                }
                 if (x < 0.0) return Lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
                 if (x < 1.0) return Lerp(0.5123394014875632, 0.5584531581678046, x / 1.0);
                 if (x < 2.0) return Lerp(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
@@ -2397,7 +2518,7 @@ namespace Lightbooks
             return 0.9606710445908204;
         }
 
-        // Curve over x degrees
+        /// <summary>Curve over x degrees</summary>
         static double BeamStrength(double x)
         {
             if (x < -0.833) return 0.0;
@@ -2415,83 +2536,94 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg;
+        /// date season }</summary>
         static double SunAimX(double hour, double season)
         {
             return -SkyPart(0.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg;
+        /// date season }</summary>
         static double SunAimY(double hour, double season)
         {
             return -SkyPart(1.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg;
+        /// date season }</summary>
         static double SunAimZ(double hour, double season)
         {
             return -SkyPart(2.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg;
+        /// date season }</summary>
         static double SunRise(double season)
         {
             return SunHour(-1.0, SunDay(season), 54.0, 0.0, -0.014538080502491512);
         }
 
-        // Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg;
+        /// date season }</summary>
         static double SunSet(double season)
         {
             return SunHour(1.0, SunDay(season), 54.0, 0.0, -0.014538080502491512);
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg;
+        /// date season }</summary>
         static double SunDaylight(double hour, double season)
         {
             return Lerp(0.0, 1.0, EaseSmooth(Clamp((SunHeight(hour, season) + 6.0) / 12.0, 0.0, 1.0)));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg;
+        /// date season }</summary>
         static double SunColorR(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightR(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg;
+        /// date season }</summary>
         static double SunColorG(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightG(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg;
+        /// date season }</summary>
         static double SunColorB(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightB(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg;
+        /// date season }</summary>
         static double SunStrength(double hour, double season)
         {
             return BeamStrength(SunHeight(hour, season));
         }
 
-        // Signal, shared by all that use it
+        /// <summary>Signal, shared by all that use it</summary>
         static double MoonMoment(double hour, double season)
         {
             return season - WrapTime(season, 1.0) + 9130.5 + hour / 24.0;
         }
 
-        // Signal, shared by all that use it, deg -- pier.caltrin:17: moon { age 9 + days }
+        /// <summary>Signal, shared by all that use it, deg -- pier.caltrin:17: moon { age 9 + days
+        /// }</summary>
         static double MoonHeight(double hour, double days, double season)
         {
             return ArcSine(SkyPart(1.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588,
-                54.0, 0.0));
+                    54.0, 0.0));
         }
 
-        // Curve over x as a number
+        /// <summary>Curve over x as a number</summary>
         static double MoonByAge(double x)
         {
             if (x < 0.0) return 0.0003;
@@ -2508,175 +2640,217 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
+        /// <summary>Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }</summary>
         static double MoonAimX(double hour, double days, double season)
         {
             return -SkyPart(0.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
+        /// <summary>Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }</summary>
         static double MoonAimY(double hour, double days, double season)
         {
             return -SkyPart(1.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
+        /// <summary>Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }</summary>
         static double MoonAimZ(double hour, double days, double season)
         {
             return -SkyPart(2.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:17: moon { age 9 + days }
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:17: moon { age 9 + days }</summary>
         static double MoonStrength(double hour, double days, double season)
         {
-            return BeamStrength(MoonHeight(hour, days, season)) *
-                MoonByAge(TriangleLevel((9.0 + days + hour / 24.0) / 29.530588));
+            return BeamStrength(MoonHeight(hour, days, season))
+                * MoonByAge(TriangleLevel((9.0 + days + hour / 24.0) / 29.530588));
         }
 
-        // Signal, shared by all that use it
+        /// <summary>Signal, shared by all that use it</summary>
         static double SunHorizonStays(double season)
         {
             return SunStays(SunDay(season), 54.0, 0.0, -0.014538080502491512);
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:19: hours dark from sun.set to sun.rise over 00:30 after
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:19: hours dark from sun.set
+        /// to sun.rise over 00:30 after</summary>
         static double Dark(double hour, double season)
         {
             double sunHorizonStaysNow = SunHorizonStays(season);
-            return sunHorizonStaysNow > 0.75 ? 0.0 :
-                (-0.75 > sunHorizonStaysNow ? 1.0 :
-                EaseSmooth(Clamp(HoursLevel(hour, SunSet(season), 0.5, SunRise(season), 0.5), 0.0, 1.0)));
+            return sunHorizonStaysNow > 0.75
+                ? 0.0
+                : -0.75 > sunHorizonStaysNow
+                ? 1.0
+                : EaseSmooth(Clamp(HoursLevel(hour, SunSet(season), 0.5, SunRise(season), 0.5), 0.0, 1.0));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:22: night from 21:30 over
+        /// 01:00 before tint #7f9fd8</summary>
         static double WatchNight(double hour)
         {
             return EaseSmooth(Clamp(HoursLevel(hour, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:23: morning from 05:00 over
+        /// 01:00 tint #a9c4b4</summary>
         static double WatchMorning(double hour)
         {
             return EaseSmooth(Clamp(HoursLevel(hour, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:24: forenoon from 09:30 over
+        /// 01:30 tint #fff6e4</summary>
         static double WatchForenoon(double hour)
         {
             return EaseSmooth(Clamp(HoursLevel(hour, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:25: evening from 15:00 over
+        /// 02:00 tint #ffcf8a</summary>
         static double WatchEvening(double hour)
         {
             return EaseSmooth(Clamp(HoursLevel(hour, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches
+        /// of the pier's crew)</summary>
         static double WatchTintR(double hour)
         {
             double watchNightNow = WatchNight(hour);
             double watchMorningNow = WatchMorning(hour);
             double watchForenoonNow = WatchForenoon(hour);
             double watchEveningNow = WatchEvening(hour);
-            return LightR(Clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
-                0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow,
-                0.6758877802301922, 0.9818072823266701),
-                Clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
-                0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow,
-                0.7078847675495546, 0.9734847537076345),
-                Clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
-                0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow,
-                0.7513718714261628, 0.9422944153106793));
+            return LightR(Clamp(0.6758877802301922 * watchNightNow
+                        + 0.7846518148414676 * watchMorningNow
+                        + 0.9818072823266701 * watchForenoonNow
+                        + 0.9125592497722734 * watchEveningNow, 0.6758877802301922, 0.9818072823266701),
+                Clamp(0.7078847675495546 * watchNightNow
+                        + 0.7983533337292693 * watchMorningNow
+                        + 0.9734847537076345 * watchForenoonNow
+                        + 0.872382696771993 * watchEveningNow, 0.7078847675495546, 0.9734847537076345),
+                Clamp(0.8188297202235845 * watchNightNow
+                        + 0.7819258288945272 * watchMorningNow
+                        + 0.9422944153106793 * watchForenoonNow
+                        + 0.7513718714261628 * watchEveningNow, 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches
+        /// of the pier's crew)</summary>
         static double WatchTintG(double hour)
         {
             double watchNightNow = WatchNight(hour);
             double watchMorningNow = WatchMorning(hour);
             double watchForenoonNow = WatchForenoon(hour);
             double watchEveningNow = WatchEvening(hour);
-            return LightG(Clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
-                0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow,
-                0.6758877802301922, 0.9818072823266701),
-                Clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
-                0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow,
-                0.7078847675495546, 0.9734847537076345),
-                Clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
-                0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow,
-                0.7513718714261628, 0.9422944153106793));
+            return LightG(Clamp(0.6758877802301922 * watchNightNow
+                        + 0.7846518148414676 * watchMorningNow
+                        + 0.9818072823266701 * watchForenoonNow
+                        + 0.9125592497722734 * watchEveningNow, 0.6758877802301922, 0.9818072823266701),
+                Clamp(0.7078847675495546 * watchNightNow
+                        + 0.7983533337292693 * watchMorningNow
+                        + 0.9734847537076345 * watchForenoonNow
+                        + 0.872382696771993 * watchEveningNow, 0.7078847675495546, 0.9734847537076345),
+                Clamp(0.8188297202235845 * watchNightNow
+                        + 0.7819258288945272 * watchMorningNow
+                        + 0.9422944153106793 * watchForenoonNow
+                        + 0.7513718714261628 * watchEveningNow, 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches
+        /// of the pier's crew)</summary>
         static double WatchTintB(double hour)
         {
             double watchNightNow = WatchNight(hour);
             double watchMorningNow = WatchMorning(hour);
             double watchForenoonNow = WatchForenoon(hour);
             double watchEveningNow = WatchEvening(hour);
-            return LightB(Clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
-                0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow,
-                0.6758877802301922, 0.9818072823266701),
-                Clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
-                0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow,
-                0.7078847675495546, 0.9734847537076345),
-                Clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
-                0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow,
-                0.7513718714261628, 0.9422944153106793));
+            return LightB(Clamp(0.6758877802301922 * watchNightNow
+                        + 0.7846518148414676 * watchMorningNow
+                        + 0.9818072823266701 * watchForenoonNow
+                        + 0.9125592497722734 * watchEveningNow, 0.6758877802301922, 0.9818072823266701),
+                Clamp(0.7078847675495546 * watchNightNow
+                        + 0.7983533337292693 * watchMorningNow
+                        + 0.9734847537076345 * watchForenoonNow
+                        + 0.872382696771993 * watchEveningNow, 0.7078847675495546, 0.9734847537076345),
+                Clamp(0.8188297202235845 * watchNightNow
+                        + 0.7819258288945272 * watchMorningNow
+                        + 0.9422944153106793 * watchForenoonNow
+                        + 0.7513718714261628 * watchEveningNow, 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, shared by all that use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry sounds two blasts)
+        /// <summary>Signal, shared by all that use it, s -- pier.caltrin:31: sound horn =
+        /// "sounds/horn.wav" { starts at ferry_docks } (the ferry sounds two blasts)</summary>
         static double HornPlace(double t, double hornAt, double hornSince, bool hornPlays)
         {
             return hornPlays ? hornAt + Max(t - hornSince, 0.0) : hornAt;
         }
 
-        // Signal, shared by all that use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
+        /// <summary>Signal, shared by all that use it, s -- pier.caltrin:32: sound ratchet =
+        /// "sounds/winch.wav" { speed haul }</summary>
         static double RatchetPlace(double t, double haul, double ratchetAt, double ratchetSince,
             double ratchetRate)
         {
             return ratchetAt + Max(t - ratchetSince, 0.0) * Max(ratchetRate > -0.5 ? ratchetRate : haul, 0.0);
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:36: switch power (power from
+        /// the generator)</summary>
         static double Power(double t, bool powerOn, double powerSince, double powerFrom)
         {
-            return powerOn ? (powerSince + 2.0 > t ?
-                Lerp(powerFrom, 1.0, EaseSmooth(Clamp((t - powerSince) / 2.0, 0.0, 1.0))) : 1.0) :
-                (powerSince + 0.06 > t ? Lerp(powerFrom, 0.0, Clamp((t - powerSince) / 0.06, 0.0, 1.0)) :
-                0.0);
+            return powerOn
+                ? (powerSince + 2.0 > t
+                    ? Lerp(powerFrom, 1.0, EaseSmooth(Clamp((t - powerSince) / 2.0, 0.0, 1.0)))
+                    : 1.0)
+                : powerSince + 0.06 > t
+                ? Lerp(powerFrom, 0.0, Clamp((t - powerSince) / 0.06, 0.0, 1.0))
+                : 0.0;
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of
+        /// the sea)</summary>
         static double WarningWatch(double t, double warningMode, double warningEntered, double warningWay,
             double warningFromWatch)
         {
             bool oddOne = warningWay == 0.0;
             bool oddOne_2 = warningWay == 1.0;
             double part = warningMode == 1.0 ? 1.0 : 0.0;
-            return (oddOne ? warningEntered + 3.0 > t :
-                (oddOne_2 ? warningEntered + 0.4 > t : warningEntered + 5.0 > t)) ?
-                Lerp(warningFromWatch, part, oddOne ? Clamp((t - warningEntered) / 3.0, 0.0, 1.0) :
-                (oddOne_2 ? Clamp((t - warningEntered) / 0.4, 0.0, 1.0) :
-                Clamp((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
+            return (oddOne
+                    ? warningEntered + 3.0 > t
+                    : oddOne_2
+                    ? warningEntered + 0.4 > t
+                    : warningEntered + 5.0 > t)
+                ? Lerp(warningFromWatch, part,
+                    oddOne
+                        ? Clamp((t - warningEntered) / 3.0, 0.0, 1.0)
+                        : oddOne_2
+                        ? Clamp((t - warningEntered) / 0.4, 0.0, 1.0)
+                        : Clamp((t - warningEntered) / 5.0, 0.0, 1.0))
+                : part;
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of
+        /// the sea)</summary>
         static double WarningAlarm(double t, double warningMode, double warningEntered, double warningWay,
             double warningFromAlarm)
         {
             bool oddOne = warningWay == 0.0;
             bool oddOne_2 = warningWay == 1.0;
             double part = warningMode == 2.0 ? 1.0 : 0.0;
-            return (oddOne ? warningEntered + 3.0 > t :
-                (oddOne_2 ? warningEntered + 0.4 > t : warningEntered + 5.0 > t)) ?
-                Lerp(warningFromAlarm, part, oddOne ? Clamp((t - warningEntered) / 3.0, 0.0, 1.0) :
-                (oddOne_2 ? Clamp((t - warningEntered) / 0.4, 0.0, 1.0) :
-                Clamp((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
+            return (oddOne
+                    ? warningEntered + 3.0 > t
+                    : oddOne_2
+                    ? warningEntered + 0.4 > t
+                    : warningEntered + 5.0 > t)
+                ? Lerp(warningFromAlarm, part,
+                    oddOne
+                        ? Clamp((t - warningEntered) / 3.0, 0.0, 1.0)
+                        : oddOne_2
+                        ? Clamp((t - warningEntered) / 0.4, 0.0, 1.0)
+                        : Clamp((t - warningEntered) / 5.0, 0.0, 1.0))
+                : part;
         }
 
-        // Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for its speed, 7.3 s per cycle)
+        /// <summary>Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for
+        /// its speed, 7.3 s per cycle)</summary>
         static double Hunting(double x)
         {
             if (x < 1.4) return 1.0;
@@ -2687,7 +2861,8 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
+        /// <summary>Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height
+        /// of the sun, gray-green before noon)</summary>
         static double MorningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
@@ -2698,7 +2873,8 @@ namespace Lightbooks
             return 0.815261524672906;
         }
 
-        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
+        /// <summary>Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height
+        /// of the sun, gray-green before noon)</summary>
         static double MorningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
@@ -2709,7 +2885,8 @@ namespace Lightbooks
             return 0.8257141873804227;
         }
 
-        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
+        /// <summary>Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height
+        /// of the sun, gray-green before noon)</summary>
         static double MorningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
@@ -2720,7 +2897,7 @@ namespace Lightbooks
             return 0.8427935103935588;
         }
 
-        // Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
+        /// <summary>Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)</summary>
         static double EveningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
@@ -2731,7 +2908,7 @@ namespace Lightbooks
             return 0.815261524672906;
         }
 
-        // Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
+        /// <summary>Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)</summary>
         static double EveningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
@@ -2742,7 +2919,7 @@ namespace Lightbooks
             return 0.8257141873804227;
         }
 
-        // Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
+        /// <summary>Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)</summary>
         static double EveningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
@@ -2753,17 +2930,21 @@ namespace Lightbooks
             return 0.8427935103935588;
         }
 
-        // Curve over x seconds -- pier.caltrin:78: curve breathing
+        /// <summary>Curve over x seconds -- pier.caltrin:78: curve breathing</summary>
         static double Breathing(double x)
         {
             if (x < 0.0) return 0.18;
             if (x < 2.3) return Lerp(0.18, 1.0, EaseBezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
-            if (x < 3.1) return 1.0 + -0.07999999999999996 *
-                EaseBezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
+            if (x < 3.1)
+            {
+                return 1.0
+                    + -0.07999999999999996 * EaseBezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
+            }
             return 0.92;
         }
 
-        // Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube strikes twice, then warms up)
+        /// <summary>Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube strikes
+        /// twice, then warms up)</summary>
         static double Warming(double x)
         {
             if (x < 0.3) return 0.0;
@@ -2774,7 +2955,8 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x seconds -- pier.caltrin:93: curve striking (a warm tube goes out, flashes and strikes again)
+        /// <summary>Curve over x seconds -- pier.caltrin:93: curve striking (a warm tube goes out,
+        /// flashes and strikes again)</summary>
         static double Striking(double x)
         {
             if (x < 0.26) return 0.0;
@@ -2783,7 +2965,8 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full at once, then fading to nothing)
+        /// <summary>Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full
+        /// at once, then fading to nothing)</summary>
         static double Fading(double x)
         {
             if (x < 0.0) return 0.0;
@@ -2793,7 +2976,8 @@ namespace Lightbooks
             return 0.0;
         }
 
-        // Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate flashes when it opens, and stays on)
+        /// <summary>Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate
+        /// flashes when it opens, and stays on)</summary>
         static double Opening(double x)
         {
             if (x < 0.0) return 0.0;
@@ -2805,19 +2989,22 @@ namespace Lightbooks
             return 0.0;
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:116: signal supply = loop(hunting)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:116: signal supply =
+        /// loop(hunting)</summary>
         static double Supply(double t)
         {
             return Hunting(WrapTime(t, 7.3));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:117: signal afternoon =
+        /// map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)</summary>
         static double Afternoon(double hour, double season)
         {
             return Lerp(0.0, 1.0, EaseSmooth(Clamp((SunAzimuth(hour, season) - 160.0) / 40.0, 0.0, 1.0)));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky =
+        /// mix(morning(sun.height), evening(sun.height), by afternoon)</summary>
         static double ClearSkyR(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -2835,13 +3022,15 @@ namespace Lightbooks
             double colorNowB_2 = LightB(eveningLNow, eveningMNow, eveningSNow);
             double afternoonNow = Afternoon(hour, season);
             return LightR(Lerp(ConeL(colorNowR, colorNowG, colorNowB),
-                ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
+                    ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
                 Lerp(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
-                afternoonNow), Lerp(ConeS(colorNowR, colorNowG, colorNowB),
-                ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
+                    afternoonNow),
+                Lerp(ConeS(colorNowR, colorNowG, colorNowB), ConeS(colorNowR_2, colorNowG_2, colorNowB_2),
+                    afternoonNow));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky =
+        /// mix(morning(sun.height), evening(sun.height), by afternoon)</summary>
         static double ClearSkyG(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -2859,13 +3048,15 @@ namespace Lightbooks
             double colorNowB_2 = LightB(eveningLNow, eveningMNow, eveningSNow);
             double afternoonNow = Afternoon(hour, season);
             return LightG(Lerp(ConeL(colorNowR, colorNowG, colorNowB),
-                ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
+                    ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
                 Lerp(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
-                afternoonNow), Lerp(ConeS(colorNowR, colorNowG, colorNowB),
-                ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
+                    afternoonNow),
+                Lerp(ConeS(colorNowR, colorNowG, colorNowB), ConeS(colorNowR_2, colorNowG_2, colorNowB_2),
+                    afternoonNow));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky =
+        /// mix(morning(sun.height), evening(sun.height), by afternoon)</summary>
         static double ClearSkyB(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -2883,13 +3074,15 @@ namespace Lightbooks
             double colorNowB_2 = LightB(eveningLNow, eveningMNow, eveningSNow);
             double afternoonNow = Afternoon(hour, season);
             return LightB(Lerp(ConeL(colorNowR, colorNowG, colorNowB),
-                ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
+                    ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
                 Lerp(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
-                afternoonNow), Lerp(ConeS(colorNowR, colorNowG, colorNowB),
-                ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
+                    afternoonNow),
+                Lerp(ConeS(colorNowR, colorNowG, colorNowB), ConeS(colorNowR_2, colorNowG_2, colorNowB_2),
+                    afternoonNow));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:119: signal sky =
+        /// pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))</summary>
         static double SkyR(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -2903,13 +3096,15 @@ namespace Lightbooks
             double colorNowG = LightG(part, part_2, part_3);
             double colorNowB = LightB(part, part_2, part_3);
             return LightR(Lerp(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-                ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
+                    ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
                 Lerp(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeM(colorNowR, colorNowG, colorNowB),
-                weatherOvercast), Lerp(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-                ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
+                    weatherOvercast),
+                Lerp(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeS(colorNowR, colorNowG, colorNowB),
+                    weatherOvercast));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:119: signal sky =
+        /// pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))</summary>
         static double SkyG(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -2923,13 +3118,15 @@ namespace Lightbooks
             double colorNowG = LightG(part, part_2, part_3);
             double colorNowB = LightB(part, part_2, part_3);
             return LightG(Lerp(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-                ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
+                    ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
                 Lerp(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeM(colorNowR, colorNowG, colorNowB),
-                weatherOvercast), Lerp(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-                ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
+                    weatherOvercast),
+                Lerp(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeS(colorNowR, colorNowG, colorNowB),
+                    weatherOvercast));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:119: signal sky =
+        /// pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))</summary>
         static double SkyB(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -2943,50 +3140,59 @@ namespace Lightbooks
             double colorNowG = LightG(part, part_2, part_3);
             double colorNowB = LightB(part, part_2, part_3);
             return LightB(Lerp(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-                ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
+                    ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
                 Lerp(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeM(colorNowR, colorNowG, colorNowB),
-                weatherOvercast), Lerp(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-                ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
+                    weatherOvercast),
+                Lerp(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeS(colorNowR, colorNowG, colorNowB),
+                    weatherOvercast));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:120: signal overhead =
+        /// sun.daylight * pick(weather, fair 100%, overcast 35%)</summary>
         static double Overhead(double hour, double season, double weatherOvercast)
         {
             return SunDaylight(hour, season) * Lerp(1.0, 0.35, weatherOvercast);
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:122: signal blare =
+        /// follow(horn, attack 20ms, release 280ms)</summary>
         static double Blare(double t, double hornAt, double hornSince, bool hornPlays, double hornChanged,
             double blareHornFollow0From)
         {
-            return Max(hornPlays ? EnvelopeLevel(HornPlace(t, hornAt, hornSince, hornPlays) * 3840.0,
-                HornEnvelope, 48u) : 0.0, blareHornFollow0From * Decay((t - hornChanged) / 0.28));
+            return Max(hornPlays
+                    ? EnvelopeLevel(HornPlace(t, hornAt, hornSince, hornPlays) * 3840.0, HornEnvelope, 48)
+                    : 0.0, blareHornFollow0From * Decay((t - hornChanged) / 0.28));
         }
 
-        // Signal, shared by all that use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
+        /// <summary>Signal, shared by all that use it -- pier.caltrin:123: signal stroke =
+        /// follow(buoy, measure peak, attack 4ms, release 450ms)</summary>
         static double Stroke(double t)
         {
-            return EnvelopeLevel(WrapTime(t, 7.5) * 3840.0, BuoyEnvelope, 54u);
+            return EnvelopeLevel(WrapTime(t, 7.5) * 3840.0, BuoyEnvelope, 54);
         }
 
-        // Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+        /// <summary>Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor =
+        /// 85%) = held(floor..100%, every 60ms..240ms)</summary>
         static double Buzzing(double t, uint key, double floor)
         {
             return Lerp(floor, 1.0, HeldLevel(t, ChanceKey(key, 0xc3f69953u), 6.666666666666667, 0.3));
         }
 
-        // Behavior, a copy for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draft = 400ms)
+        /// <summary>Behavior, a copy for each use -- pier.caltrin:130: behavior guttering(depth =
+        /// 35%, draft = 400ms)</summary>
         static double Guttering(double t, uint key, double depth, double draft)
         {
-            double flame = 0.8 + 0.19999999999999996 *
-                HeldLevel(t, ChanceKey(key, 0xd2611993u), 7.142857142857142, 0.24999999999999994);
+            double flame = 0.8
+                + 0.19999999999999996
+                    * HeldLevel(t, ChanceKey(key, 0xd2611993u), 7.142857142857142, 0.24999999999999994);
             double longest = draft * 5.0;
-            double gust = Lerp(0.0, 1.0, SoftLevel(t, ChanceKey(key, 0xfd5749adu), 2.0 / (draft + longest),
-                (longest - draft) / (2.0 * (draft + longest)), 0.3));
+            double gust = Lerp(0.0, 1.0,
+                SoftLevel(t, ChanceKey(key, 0xfd5749adu), 2.0 / (draft + longest),
+                    (longest - draft) / (2.0 * (draft + longest)), 0.3));
             return flame * (1.0 - depth * EaseSmooth(Clamp((gust - 0.72) / 0.12, 0.0, 1.0)));
         }
 
-        // Curve over x seconds
+        /// <summary>Curve over x seconds</summary>
         static double HarborLightRhythm(double x)
         {
             if (x < 0.4) return 1.0;
@@ -2996,18 +3202,29 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit while passengers board)
+        /// <summary>Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at
+        /// ferry_docks (the gangway is lit while passengers board)</summary>
         static double DockingAt(double t, double dockingStarted)
         {
-            return dockingStarted > -1500000000.0 ?
-                Max(t - dockingStarted, dockingStarted + 1.0 > t ? 0.0 :
-                (dockingStarted + 2.5 > t ? 1.0 :
-                (dockingStarted + 16.0 > t ? 2.5 :
-                (dockingStarted + 18.0 > t ? 16.0 :
-                (dockingStarted + 20.0 > t ? 18.0 : (dockingStarted + 24.0 > t ? 20.0 : 24.0)))))) : -1.0;
+            return dockingStarted > -1.5e9
+                ? Max(t - dockingStarted,
+                    dockingStarted + 1.0 > t
+                        ? 0.0
+                        : dockingStarted + 2.5 > t
+                        ? 1.0
+                        : dockingStarted + 16.0 > t
+                        ? 2.5
+                        : dockingStarted + 18.0 > t
+                        ? 16.0
+                        : dockingStarted + 20.0 > t
+                        ? 18.0
+                        : dockingStarted + 24.0 > t
+                        ? 20.0
+                        : 24.0)
+                : -1.0;
         }
 
-        // Curve over x seconds
+        /// <summary>Curve over x seconds</summary>
         static double DockingGangwayColorL(double x)
         {
             if (x < 0.0) return 0.9010167023289669;
@@ -3015,7 +3232,7 @@ namespace Lightbooks
             return 0.8640444967404417;
         }
 
-        // Curve over x seconds
+        /// <summary>Curve over x seconds</summary>
         static double DockingGangwayColorM(double x)
         {
             if (x < 0.0) return 0.8563551629324132;
@@ -3023,7 +3240,7 @@ namespace Lightbooks
             return 0.7976135602197533;
         }
 
-        // Curve over x seconds
+        /// <summary>Curve over x seconds</summary>
         static double DockingGangwayColorS(double x)
         {
             if (x < 0.0) return 0.744272310693046;
@@ -3031,7 +3248,7 @@ namespace Lightbooks
             return 0.5949687844818005;
         }
 
-        // Curve over x seconds
+        /// <summary>Curve over x seconds</summary>
         static double DockingWeight(double x)
         {
             if (x < 20.0) return 1.0;
@@ -3039,7 +3256,7 @@ namespace Lightbooks
             return 0.0;
         }
 
-        // Curve over x seconds
+        /// <summary>Curve over x seconds</summary>
         static double DockingWeight2(double x)
         {
             if (x < 1.0) return 0.0;
@@ -3048,7 +3265,7 @@ namespace Lightbooks
             return 0.0;
         }
 
-        // Curve over x seconds
+        /// <summary>Curve over x seconds</summary>
         static double WarningLampRhythm(double x)
         {
             if (x < 0.3) return 1.0;
@@ -3056,7 +3273,48 @@ namespace Lightbooks
             return 1.0;
         }
 
-        /// <summary>Mixes 32 bits; one-to-one.</summary>
+        /// <summary>Largest moment that a run can reach, in seconds either side of its start (about
+        /// 31 years).</summary>
+        const double LastMoment = 1e9;
+
+        /// <summary>Values nearer to zero than this are zero when they leave the kernel.</summary>
+        const double Smallest = 1e-30;
+
+        /// <summary>Later than every moment of a run.</summary>
+        const double Never = 2e9;
+
+        /// <summary>Separates the draws of levels from those of edges.</summary>
+        const uint Levels = 0x68e31da4u;
+
+        /// <summary>From the key of one octave to that of the next; also separates the draws of
+        /// phases.</summary>
+        const uint Octave = 0x9e3779b9u;
+
+        /// <summary>Last moment of a day, in hours.</summary>
+        const double LastHour = 23.999999999999996;
+
+        /// <summary>How often a condition without a solvable moment is sampled, in a second.</summary>
+        const double Looks = 120.0;
+
+        /// <summary>The largest whole number not above x; a zero has no sign.</summary>
+        static double RoundDown(double x)
+        {
+            return Math.Floor(x) + 0.0;
+        }
+
+        /// <summary>Whether v is a finite number; older libraries have no function for it.</summary>
+        static bool IsFinite(double v)
+        {
+            return !double.IsNaN(v) && !double.IsInfinity(v);
+        }
+
+        /// <summary>A whole number as a 32-bit index that wraps.</summary>
+        static uint CellIndex(double n)
+        {
+            return unchecked((uint)(long)n);
+        }
+
+        /// <summary>Mixes 32 bits; one-to-one, and 0 stays 0.</summary>
         static uint Scramble(uint x)
         {
             unchecked
@@ -3069,22 +3327,22 @@ namespace Lightbooks
             }
         }
 
-        /// <summary>The key of one place of chance under a seed, or under another key.</summary>
+        /// <summary>Key of one random place under a seed, or under another key.</summary>
         static uint ChanceKey(uint seed, uint place)
         {
             unchecked
             {
-                return Scramble((Scramble(seed + 0x9e3779b9u) ^ place) + 0x85ebca6bu);
+                return Scramble((Scramble(seed + Octave) ^ place) + 0x85ebca6bu);
             }
         }
 
-        /// <summary>The key of one lamp of an array; lamp 0 keeps the key.</summary>
-        static uint LampKey(uint key, uint index)
+        /// <summary>Key of one lamp of an array. Lamp 0 keeps the key.</summary>
+        static uint LampKey(uint key, uint lamp)
         {
-            return key ^ Scramble(index);
+            return key ^ Scramble(lamp);
         }
 
-        /// <summary>The n-th draw of a key.</summary>
+        /// <summary>The `n`-th random draw of a key: 32 even bits.</summary>
         static uint Draw(uint key, uint n)
         {
             unchecked
@@ -3093,62 +3351,71 @@ namespace Lightbooks
             }
         }
 
-        /// <summary>0..1, 1 excluded, in steps of 2^-24.</summary>
+        /// <summary>A draw as a number from 0 to 1 (excluded), in steps of 2^-24.</summary>
         static double ToUnit(uint bits)
         {
             return (double)(bits >> 8) * (1.0 / 16777216.0);
         }
 
-        static double RoundDown(double x)
+        /// <summary>The smaller of two numbers.</summary>
+        static double Min(double a, double b)
         {
-            return Math.Floor(x);
+            return b < a ? b : a;
         }
 
-        /// <summary>A whole number as a wrapping 32-bit index.</summary>
-        static uint CellIndex(double n)
+        /// <summary>The larger of two numbers.</summary>
+        static double Max(double a, double b)
         {
-            return unchecked((uint)(long)n);
+            return b > a ? b : a;
         }
 
-        /// <summary>Where a chance begins along its own cells, 0..1.</summary>
-        static double ChancePhase(uint key)
-        {
-            unchecked
-            {
-                return ToUnit(Scramble(key + 0x9e3779b9u));
-            }
-        }
-
+        /// <summary>`v` limited to `lo..hi`.</summary>
         static double Clamp(double v, double lo, double hi)
         {
-            v = v < lo ? lo : v;
-            return v > hi ? hi : v;
+            double above = v < lo ? lo : v;
+            return above > hi ? hi : above;
         }
 
-        /// <summary>lo at 0, hi at 1, never outside of the two.</summary>
+        /// <summary>`lo` at 0, `hi` at 1, and never outside of the two.</summary>
         static double Lerp(double lo, double hi, double s)
         {
             double v = lo + (hi - lo) * s;
             return lo <= hi ? Clamp(v, lo, hi) : Clamp(v, hi, lo);
         }
 
-        static double Min(double a, double b)
-        {
-            return b < a ? b : a;
-        }
-
-        static double Max(double a, double b)
-        {
-            return b > a ? b : a;
-        }
-
+        /// <summary>A part of a whole; 0 of a whole that is not above 0.</summary>
         static double Share(double part, double whole)
         {
             return whole > 0.0 ? part / whole : 0.0;
         }
 
-        /// <summary>A level 0..1 drawn again after random times between a and b seconds:
-        /// rate = 2 / (a + b), jitter = (b - a) / (2 (a + b)).</summary>
+        /// <summary>The square root of `x`; 0 of what is below 0.</summary>
+        static double Root(double x)
+        {
+            double kept = x > 0.0 ? x : 0.0;
+            return Math.Sqrt(kept);
+        }
+
+        /// <summary>Where the cells of a key begin, from 0 to 1.</summary>
+        static double ChancePhase(uint key)
+        {
+            unchecked
+            {
+                return ToUnit(Scramble(key + Octave));
+            }
+        }
+
+        /// <summary>Where cell `i` of a held level begins, from `i`: at most `jitter` either way.</summary>
+        static double CellEdge(uint key, uint i, double jitter)
+        {
+            uint bits = Draw(key, i);
+            double drawn = jitter * (2.0 * ToUnit(bits) - 1.0);
+            double steady = (bits >> 31) != 0u ? jitter : -jitter;
+            return (i & 1u) != 0u ? steady : drawn;
+        }
+
+        /// <summary>A level from 0 to 1 that is drawn again after random times between `a` and `b`
+        /// seconds: `rate` is 2 / (a + b), `jitter` is (b - a) / (2 (a + b)).</summary>
         static double HeldLevel(double t, uint key, double rate, double jitter)
         {
             unchecked
@@ -3156,43 +3423,54 @@ namespace Lightbooks
                 double x = t * rate + ChancePhase(key);
                 double n = RoundDown(x + 0.5);
                 uint i = CellIndex(n);
-                uint h = Draw(key, i);
-                double drawn = jitter * (2.0 * ToUnit(h) - 1.0);
-                double steady = h >> 31 != 0 ? jitter : -jitter;
-                double edge = (i & 1u) != 0 ? steady : drawn;
-                uint cell = x - n >= edge ? i : i - 1u;
-                return ToUnit(Draw(key ^ 0x68e31da4u, cell));
+                uint early = x - n < CellEdge(key, i, jitter) ? 1u : 0u;
+                return ToUnit(Draw(key ^ Levels, i - early));
             }
         }
 
+        /// <summary>Soft start and end, from 0 to 1.</summary>
         static double EaseSmooth(double u)
         {
             double s = u * u * (3.0 - 2.0 * u);
             return s > 1.0 ? 1.0 : s;
         }
 
-        /// <summary>CSS cubic-bezier(x1, y1, x2, y2) at u: Laguerre's method inside a bracket.</summary>
-        static double EaseBezier(double u, double x1, double y1, double x2, double y2)
+        /// <summary>CSS `cubic-bezier(ax, ay, bx, by)` at `u`, by eight steps of Laguerre's method
+        /// in a shrinking bracket.</summary>
+        static double EaseBezier(double u, double ax, double ay, double bx, double by)
         {
-            double cx = 3.0 * x1, bx = 3.0 * (x2 - x1) - cx, ax = 1.0 - cx - bx;
-            double cy = 3.0 * y1, by = 3.0 * (y2 - y1) - cy, ay = 1.0 - cy - by;
-            double lo = 0.0, hi = 1.0, s = u;
             if (u <= 0.0) return 0.0;
             if (u >= 1.0) return 1.0;
-            for (int step = 0; step < 8; ++step)
+            double x1 = 3.0 * ax;
+            double x2 = 3.0 * (bx - ax) - x1;
+            double x3 = 1.0 - x1 - x2;
+            double lo = 0.0;
+            double hi = 1.0;
+            double s = u;
+            for (uint pass = 0; pass < 8; ++pass)
             {
-                double e = ((ax * s + bx) * s + cx) * s - u;
+                double e = ((x3 * s + x2) * s + x1) * s - u;
                 if (e == 0.0) break;
-                if (e < 0.0) lo = s; else hi = s;
-                double d = (3.0 * ax * s + 2.0 * bx) * s + cx;
-                double q = 4.0 * d * d - 6.0 * e * (6.0 * ax * s + 2.0 * bx);
-                double w = s - 3.0 * e / (d + Math.Sqrt(q > 0.0 ? q : 0.0));
+                if (e < 0.0)
+                {
+                    lo = s;
+                }
+                else
+                {
+                    hi = s;
+                }
+                double d = (3.0 * x3 * s + 2.0 * x2) * s + x1;
+                double q = 4.0 * d * d - 6.0 * e * (6.0 * x3 * s + 2.0 * x2);
+                double w = s - 3.0 * e / (d + Root(q));
                 s = lo <= w && w <= hi ? w : 0.5 * (lo + hi);
             }
-            return ((ay * s + by) * s + cy) * s;
+            double once = 3.0 * ay;
+            double twice = 3.0 * (by - ay) - once;
+            double thrice = 1.0 - once - twice;
+            return ((thrice * s + twice) * s + once) * s;
         }
 
-        /// <summary>Where t stands in a turn that starts again and again.</summary>
+        /// <summary>Position of `t` in a turn of `period` seconds that starts again and again.</summary>
         static double WrapTime(double t, double period)
         {
             double x = t - RoundDown(t / period) * period;
@@ -3200,19 +3478,20 @@ namespace Lightbooks
             return x >= period ? x - period : x;
         }
 
-        /// <summary>Where t stands in a turn that plays there and back.</summary>
+        /// <summary>Position of `t` in a turn of `period` seconds that plays there and back.</summary>
         static double FoldTime(double t, double period)
         {
             double x = WrapTime(t, 2.0 * period);
             return x > period ? 2.0 * period - x : x;
         }
 
-        /// <summary>Passes smoothly through draws at whole numbers x, 0..1.</summary>
+        /// <summary>A level from 0 to 1 that passes smoothly through draws at whole numbers `x`.</summary>
         static double Noise(double x, uint key)
         {
             unchecked
             {
-                double n = RoundDown(x), f = x - n;
+                double n = RoundDown(x);
+                double f = x - n;
                 uint i = CellIndex(n);
                 double eased = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
                 double s = eased > 1.0 ? 1.0 : eased;
@@ -3222,131 +3501,151 @@ namespace Lightbooks
             }
         }
 
-        /// <summary>Drifts smoothly in 0..1, `rate` draws a second, and as many octaves.</summary>
+        /// <summary>A level from 0 to 1 that drifts smoothly: `rate` draws a second, and for each
+        /// octave after the first one of half the depth and twice the rate.</summary>
         static double DriftLevel(double t, uint key, double rate, uint octaves)
         {
             unchecked
             {
                 double x = t * rate + ChancePhase(key);
-                double sum = Noise(x, key), total = 1.0;
-                for (uint octave = 1u; octave < octaves; ++octave)
+                uint k = key;
+                double sum = Noise(x, k);
+                double total = 1.0;
+                for (uint pass = 1; pass < octaves; ++pass)
                 {
                     x = 2.0 * x + 0.37;
-                    key += 0x9e3779b9u;
-                    sum = 2.0 * sum + Noise(x, key);
+                    k += Octave;
+                    sum = 2.0 * sum + Noise(x, k);
                     total = 2.0 * total + 1.0;
                 }
                 return sum / total;
             }
         }
 
-        /// <summary>Where cell i of a held level begins, from i.</summary>
-        static double CellEdge(uint key, uint i, double jitter)
-        {
-            uint h = Draw(key, i);
-            double drawn = jitter * (2.0 * ToUnit(h) - 1.0);
-            double steady = h >> 31 != 0 ? jitter : -jitter;
-            return (i & 1u) != 0 ? steady : drawn;
-        }
-
-        /// <summary>A held level, each reached softly over a part of its time.</summary>
+        /// <summary>As `held_level`, but each level is reached softly over a `part` of its time.</summary>
         static double SoftLevel(double t, uint key, double rate, double jitter, double part)
         {
             unchecked
             {
                 double x = t * rate + ChancePhase(key);
                 double n = RoundDown(x + 0.5);
-                uint nearCell = CellIndex(n);
-                double pastNear = x - n - CellEdge(key, nearCell, jitter);
-                uint i = pastNear >= 0.0 ? nearCell : nearCell - 1u;
+                uint nearest = CellIndex(n);
+                double sinceNearest = x - n - CellEdge(key, nearest, jitter);
+                uint i = sinceNearest >= 0.0 ? nearest : nearest - 1u;
                 double edge = CellEdge(key, i, jitter);
-                double passed = pastNear >= 0.0 ? pastNear : x - n + 1.0 - edge;
+                double passed = sinceNearest >= 0.0 ? sinceNearest : x - n + 1.0 - edge;
                 double soft = part * (1.0 + CellEdge(key, i + 1u, jitter) - edge);
-                double to = ToUnit(Draw(key ^ 0x68e31da4u, i));
-                if (passed >= soft) return to;
-                double from = ToUnit(Draw(key ^ 0x68e31da4u, i - 1u));
-                return from + (to - from) * EaseSmooth(passed / soft);
+                double to = ToUnit(Draw(key ^ Levels, i));
+                double from = ToUnit(Draw(key ^ Levels, i - 1u));
+                double way = from + (to - from) * EaseSmooth(passed / soft);
+                return passed >= soft ? to : way;
             }
         }
 
-        /// <summary>1 while a burst lasts, else 0. The sums are running sums of even draws, pairs + 1 of each.</summary>
+        /// <summary>When the `n`-th burst or pause of a turn ends, in seconds, by running sums of
+        /// even draws.</summary>
+        static double BurstEdge(uint n, double onLo, double onHi, double offLo, double offHi, double[] onSums,
+            double[] offSums)
+        {
+            uint begun = (n + 1) / 2;
+            uint ended = n / 2;
+            double on = onLo * (double)begun + (onHi - onLo) * onSums[begun];
+            return on + (offLo * (double)ended + (offHi - offLo) * offSums[ended]);
+        }
+
+        /// <summary>1 while a burst lasts, else 0. Bursts last `on_lo` to `on_hi` seconds, the
+        /// pauses after them `off_lo` to `off_hi`; the running sums have an entry more than there
+        /// are `pairs`.</summary>
         static double BurstLevel(double t, uint key, double onLo, double onHi, double offLo, double offHi,
             double[] onSums, double[] offSums, uint pairs)
         {
-            double whole = BurstEdge(2u * pairs, onLo, onHi, offLo, offHi, onSums, offSums);
-            double x = t / whole + ChancePhase(key);
-            double n = RoundDown(x);
-            uint first = Draw(key, CellIndex(n)) % pairs;
-            double u = (x - n) * whole + BurstEdge(2u * first, onLo, onHi, offLo, offHi, onSums, offSums);
-            u = u >= whole ? u - whole : u;
-            uint last = 0u;
-            for (uint step = pairs; step > 0u; step /= 2u)
+            unchecked
             {
-                if (u >= BurstEdge(last + step, onLo, onHi, offLo, offHi, onSums, offSums)) last += step;
+                double whole = BurstEdge(2 * pairs, onLo, onHi, offLo, offHi, onSums, offSums);
+                double x = t / whole + ChancePhase(key);
+                double n = RoundDown(x);
+                uint first = 2 * (Draw(key, CellIndex(n)) % pairs);
+                double passed = (x - n) * whole + BurstEdge(first, onLo, onHi, offLo, offHi, onSums, offSums);
+                double u = passed >= whole ? passed - whole : passed;
+                uint last = 0;
+                uint step = pairs;
+                while (step > 0)
+                {
+                    if (u >= BurstEdge(last + step, onLo, onHi, offLo, offHi, onSums, offSums)) last += step;
+                    step = step / 2;
+                }
+                return last % 2 == 0 ? 1.0 : 0.0;
             }
-            return last % 2u == 0u ? 1.0 : 0.0;
         }
 
-        static double BurstEdge(uint n, double onLo, double onHi, double offLo, double offHi,
-            double[] onSums, double[] offSums)
-        {
-            uint begun = (n + 1u) / 2u, ended = n / 2u;
-            return onLo * (double)begun + (onHi - onLo) * onSums[begun]
-                + (offLo * (double)ended + (offHi - offLo) * offSums[ended]);
-        }
-
-        /// <summary>The level, 0 to 1, at place x of an envelope with entries 0 to `last`: straight lines between places
-        /// (the upper 24 bits) and levels in parts of 255 (the lower 8).</summary>
+        /// <summary>The level, 0 to 1, at position `x` of an envelope with entries 0 to `last`:
+        /// linear between positions (upper 24 bits) and levels in 1/255 (lower 8 bits); the ends go
+        /// on.</summary>
         static double EnvelopeLevel(double x, uint[] envelope, uint last)
         {
-            uint low = 0u, high = last;
-            while (high - low > 1u)
+            uint low = 0;
+            uint high = last;
+            while (high - low > 1)
             {
-                uint middle = (low + high) / 2u;
+                uint middle = (low + high) / 2;
                 if ((double)(envelope[middle] >> 8) <= x)
+                {
                     low = middle;
+                }
                 else
+                {
                     high = middle;
+                }
             }
-            double from = (double)(envelope[low] >> 8), to = (double)(envelope[high] >> 8);
-            double a = (double)(envelope[low] & 255u), b = (double)(envelope[high] & 255u);
+            double from = (double)(envelope[low] >> 8);
+            double to = (double)(envelope[high] >> 8);
+            double a = (double)(envelope[low] & 255u);
+            double b = (double)(envelope[high] & 255u);
             return Lerp(a, b, Clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0;
         }
 
-        /// <summary>The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there
-        /// is none.</summary>
+        /// <summary>The first of the rising positions 0 to `last` that lies after `x`, or never.</summary>
         static double NextPlace(double x, double[] places, uint last)
         {
-            uint low = 0u, high = last + 1u;
+            uint low = 0;
+            uint high = last + 1;
             while (low < high)
             {
-                uint middle = (low + high) / 2u;
+                uint middle = (low + high) / 2;
                 if (places[middle] > x)
+                {
                     high = middle;
+                }
                 else
-                    low = middle + 1u;
+                {
+                    low = middle + 1;
+                }
             }
-            return low <= last ? places[low] : 2e9;
+            if (low <= last) return places[low];
+            return Never;
         }
 
-        /// <summary>One part of a displacement in a ball of radius 1, from three numbers in -1..1.</summary>
+        /// <summary>One coordinate of a displacement within a ball of radius 1, from three numbers
+        /// in -1..1 of which `a` is that coordinate's.</summary>
         static double InBall(double a, double b, double c)
         {
-            double bb = b * b, cc = c * c;
+            double bb = b * b;
+            double cc = c * c;
             return a * Math.Sqrt(1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)) * 0.9999997615814209;
         }
 
-        /// <summary>One part of a direction of length 1; `still` where there is none.</summary>
+        /// <summary>One coordinate of a direction of length 1; `still` where there is no direction.</summary>
         static double Heading(double part, double x, double y, double z, double still)
         {
             double length = Math.Sqrt(x * x + y * y + z * z);
             return length > 1e-9 ? part / length : still;
         }
 
+        /// <summary>The sine of `x` turns, to 4e-14.</summary>
         static double SineOfTurns(double x)
         {
-            double nearTurn = x - RoundDown(x + 0.5);
-            double upper = nearTurn > 0.25 ? 0.5 - nearTurn : nearTurn;
+            double turn = x - RoundDown(x + 0.5);
+            double upper = turn > 0.25 ? 0.5 - turn : turn;
             double r = upper < -0.25 ? -0.5 - upper : upper;
             double q = r * r;
             double high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
@@ -3354,46 +3653,56 @@ namespace Lightbooks
             return Clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
         }
 
-        /// <summary>A wave 0..1, lowest at whole turns x.</summary>
+        /// <summary>A sine wave from 0 to 1, lowest at whole turns `x`.</summary>
         static double SineLevel(double x)
         {
             return 0.5 + 0.5 * SineOfTurns(x - 0.25);
         }
 
+        /// <summary>A triangle wave from 0 to 1, lowest at whole turns `x`.</summary>
         static double TriangleLevel(double x)
         {
             double r = x - RoundDown(x);
             return r < 0.5 ? 2.0 * r : 2.0 - 2.0 * r;
         }
 
-        /// <summary>Whole days in a number of hours.</summary>
+        /// <summary>Whole days in a number of hours from midnight on; below 0 before it.</summary>
         static double DaysOf(double hours)
         {
             return RoundDown(hours / 24.0);
         }
 
-        /// <summary>The hour of the day, 24 excluded, after a number of hours from midnight on.</summary>
+        /// <summary>Hour of the day, 0 to 24 (excluded), after a number of hours from midnight on.</summary>
         static double HourOf(double hours)
         {
-            return Clamp(hours - 24.0 * DaysOf(hours), 0.0, 23.999999999999996);
+            return Clamp(hours - 24.0 * DaysOf(hours), 0.0, LastHour);
         }
 
-        /// <summary>0 outside and 1 inside of a span of hours: opens from start on, closes from end on.</summary>
+        /// <summary>What is left of a fall of `fall` hours that began `late` hours ago: 1 to 0.</summary>
+        static double HoursLeft(double late, double fall)
+        {
+            return late < fall ? 1.0 - late / fall : 0.0;
+        }
+
+        /// <summary>0 outside and 1 inside of a span of hours: it opens from `start` on, for `rise`
+        /// hours, and closes from `end` on, for `fall` hours.</summary>
         static double HoursLevel(double hour, double start, double rise, double end, double fall)
         {
             double passed = HourOf(hour - start);
             double open = HourOf(end - start);
-            double late = passed < open ? passed - open + 24.0 : passed - open;
-            double left = 0.0;
-            if (late < fall) left = 1.0 - late / fall;
-            if (passed >= rise) return passed < open ? 1.0 : left;
-            double up = passed / rise;
-            if (passed >= open) return up > 1.0 - left ? up - (1.0 - left) : 0.0;
-            double level = up + left;
+            if (passed >= rise) return passed < open ? 1.0 : HoursLeft(passed - open, fall);
+            double risen = passed / rise;
+            if (passed >= open)
+            {
+                double lost = 1.0 - HoursLeft(passed - open, fall);
+                return risen > lost ? risen - lost : 0.0;
+            }
+            double level = risen + HoursLeft(passed - open + 24.0, fall);
             return level < 1.0 ? level : 1.0;
         }
 
-        /// <summary>The angle of the point (x, y), in degrees.</summary>
+        /// <summary>The angle of the point (x, y) from the x axis toward the y axis, in degrees
+        /// above -180 to 180; 0 at the origin.</summary>
         static double ArcTangent(double y, double x)
         {
             double ax = x < 0.0 ? -x : x;
@@ -3417,42 +3726,44 @@ namespace Lightbooks
             return y < 0.0 ? -angle : angle;
         }
 
-        /// <summary>The angle of a sine, -90..90 degrees.</summary>
+        /// <summary>The angle whose sine is `x`, -90 to 90 degrees; `x` is limited to -1..1.</summary>
         static double ArcSine(double x)
         {
             double kept = Clamp(x, -1.0, 1.0);
             return ArcTangent(kept, Math.Sqrt((1.0 - kept) * (1.0 + kept)));
         }
 
-        /// <summary>A direction on the compass, 0..360 degrees from north over east.</summary>
+        /// <summary>A compass direction, 0 (north) to 360 degrees over east.</summary>
         static double Compass(double east, double north)
         {
             double angle = ArcTangent(east, north);
             return angle < 0.0 ? angle + 360.0 : angle;
         }
 
-        /// <summary>Turns of the sun on its way through the year, days after noon of 1 January 2000 in UT.</summary>
+        /// <summary>Turns of the sun on its way through the year, from the spring equinox: `days`
+        /// after noon of 1 January 2000 in UT.</summary>
         static double SunWay(double days)
         {
             double anomaly = 0.9931333333333333 + days * 0.002737778611111111;
             double mean = 0.7790555555555555 + days * 0.0027379093333333333;
             double ahead = SineOfTurns(anomaly) * 0.005319444444444444;
-            return mean + ahead + SineOfTurns(anomaly + anomaly) * 0.00005555555555555556;
+            return mean + ahead + SineOfTurns(anomaly + anomaly) * 5.555555555555556e-5;
         }
 
-        /// <summary>How far the axis of the earth leans, in turns.</summary>
+        /// <summary>Tilt of the earth's axis in turns, `days` as for `sun_way`.</summary>
         static double AxisTilt(double days)
         {
-            return 0.06510833333333333 - days * 0.000000001111111111;
+            return 0.06510833333333332 - days * 1.111111111e-9;
         }
 
-        /// <summary>How far the sky has turned over a longitude, in turns.</summary>
+        /// <summary>How far the sky has turned over a longitude, in turns, `days` as for `sun_way`.</summary>
         static double SkyTurn(double days, double longitude)
         {
             return 0.77905727325 + days * 1.002737909350795 + longitude / 360.0;
         }
 
-        /// <summary>East (0), up (1) or south (2) of the direction to the sun, or to what runs ahead of it (Michalsky 1988).</summary>
+        /// <summary>East (0), up (1) or south (2) of the direction to the sun, or to what runs
+        /// `ahead` turns before it (Michalsky 1988).</summary>
         static double SkyPart(double part, double days, double ahead, double latitude, double longitude)
         {
             double way = SunWay(days) + ahead;
@@ -3472,14 +3783,16 @@ namespace Lightbooks
             return Clamp(toward, -1.0, 1.0);
         }
 
-        /// <summary>The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1).</summary>
+        /// <summary>The hour at which the sun passes a height, given by its sine: rising (`side`
+        /// -1), highest (0), setting (1).</summary>
         static double SunHour(double side, double days, double latitude, double longitude, double sine)
         {
             double low = SineOfTurns(latitude / 360.0);
             double high = SineOfTurns(latitude / 360.0 + 0.25);
             double hour = 12.0;
             double aim = 0.0;
-            for (int pass = 0; pass < 4; ++pass) {
+            for (uint pass = 0; pass < 4; ++pass)
+            {
                 double now = days + hour / 24.0;
                 double way = SunWay(now);
                 double tilt = AxisTilt(now);
@@ -3487,49 +3800,59 @@ namespace Lightbooks
                 double x = SineOfTurns(way + 0.25);
                 double y = SineOfTurns(tilt + 0.25) * across;
                 double z = SineOfTurns(tilt) * across;
-                double left = aim - (SkyTurn(now, longitude) - ArcTangent(y, x) / 360.0);
+                double past = SkyTurn(now, longitude) - ArcTangent(y, x) / 360.0;
+                double left = aim - past;
+                hour += 24.0 * (left - RoundDown(left + 0.5));
                 double flat = Math.Sqrt((1.0 - z) * (1.0 + z));
-                double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-                double share = Clamp((sine - low * z) / cosine, -1.0, 1.0);
-                hour = hour + 24.0 * (left - RoundDown(left + 0.5));
-                aim = side * (0.25 - ArcSine(share) / 360.0);
+                double part = Clamp((sine - low * z) / Max(high * flat, 1e-12), -1.0, 1.0);
+                aim = side * (0.25 - ArcSine(part) / 360.0);
             }
             return HourOf(hour);
         }
 
-        /// <summary>Whether the sun stays below (-1) or above (1) a height on a day, by its sine.</summary>
+        /// <summary>Whether the sun stays below (-1) or above (1) a height all day, given by its
+        /// sine; 0 where it crosses it, 0.5 (either sign) where it only rises or only sets.</summary>
         static double SunStays(double days, double latitude, double longitude, double sine)
         {
             double noon = SunHour(0.0, days, latitude, longitude, sine);
             double low = SineOfTurns(latitude / 360.0);
             double high = SineOfTurns(latitude / 360.0 + 0.25);
             double stays = 0.0;
-            for (double side = -1.0; side < 2.0; side += 2.0) {
+            double side = -1.0;
+            while (side < 2.0)
+            {
                 double hour = SunHour(side, days, latitude, longitude, sine);
                 double after = HourOf(side * (hour - noon));
                 double apart = after > 18.0 ? after - 24.0 : after;
                 double now = days + (noon + side * apart) / 24.0;
                 double z = SineOfTurns(AxisTilt(now)) * SineOfTurns(SunWay(now));
                 double flat = Math.Sqrt((1.0 - z) * (1.0 + z));
-                double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-                double share = (sine - low * z) / cosine;
-                if (share > 0.9999) stays -= 1.0;
-                else if (share < -0.9999) stays += 1.0;
+                double part = (sine - low * z) / Max(high * flat, 1e-12);
+                if (part > 0.9999)
+                {
+                    stays -= 1.0;
+                }
+                else if (part < -0.9999)
+                {
+                    stays += 1.0;
+                }
+                side += 2.0;
             }
             return stays * 0.5;
         }
 
-        /// <summary>What is left of what falls to 1/e of itself again and again, after x such times.</summary>
+        /// <summary>Exponential decay: e to the power of `-x`, to 1e-13 of it; 1 below 0, 0 from
+        /// 700 on.</summary>
         static double Decay(double x)
         {
-            if (!(x > 0.0)) return 1.0;
+            if (double.IsNaN(x) || x <= 0.0) return 1.0;
             if (x >= 700.0) return 0.0;
             double twos = x * 1.4426950408889634;
             double whole = RoundDown(twos + 0.5);
             double f = whole - twos;
-            double p = 1.021147686687256e-07;
-            p = p * f + 1.325964614231444e-06;
-            p = p * f + 1.5252641585726547e-05;
+            double p = 1.021147686687256e-7;
+            p = p * f + 1.325964614231444e-6;
+            p = p * f + 1.5252641585726547e-5;
             p = p * f + 0.000154034337467768;
             p = p * f + 0.0013333558259554714;
             p = p * f + 0.009618129193941272;
@@ -3537,108 +3860,124 @@ namespace Lightbooks
             p = p * f + 0.24022650695640305;
             p = p * f + 0.6931471805599538;
             p = p * f + 1.0000000000000135;
+            uint left = (uint)whole;
             double half = 0.5;
-            for (uint left = (uint)whole; left > 0u; left >>= 1)
+            while (left > 0)
             {
-                if ((left & 1u) == 1u) p *= half;
+                if (left % 2 == 1) p *= half;
                 half *= half;
+                left = left / 2;
             }
             return p < 1.0 ? p : 1.0;
         }
 
-        /// <summary>The first whole number of 1/120 s after a moment.</summary>
+        /// <summary>The first multiple of 1/120 s after a moment.</summary>
         static double NextLook(double t)
         {
-            double n = RoundDown(t * 120.0) + 1.0;
-            double look = n / 120.0;
-            return look > t ? look : (n + 1.0) / 120.0;
+            double n = RoundDown(t * Looks) + 1.0;
+            double look = n / Looks;
+            return look > t ? look : (n + 1.0) / Looks;
         }
 
+        /// <summary>The cube root of a number that is not below 0, to 4e-16 of it; 0 for what is
+        /// all but 0.</summary>
         static double CubeRoot(double x)
         {
+            if (x < Smallest) return 0.0;
+            double part = x;
             double scale = 1.0;
-            if (x < 1e-30) return 0.0;
-            while (x >= 1.0) { x *= 0.125; scale *= 2.0; }
-            while (x < 0.125) { x *= 8.0; scale *= 0.5; }
-            double y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
-            for (int step = 0; step < 2; ++step)
+            while (part >= 1.0)
+            {
+                part *= 0.125;
+                scale *= 2.0;
+            }
+            while (part < 0.125)
+            {
+                part *= 8.0;
+                scale *= 0.5;
+            }
+            double y = 0.3812513196434336 + part * (1.0723022680799823 - 0.46946113360511893 * part);
+            for (uint pass = 0; pass < 2; ++pass)
             {
                 double c = y * y * y;
-                y = y * (c + 2.0 * x) / (2.0 * c + x);
+                y = y * (c + 2.0 * part) / (2.0 * c + part);
             }
             return y * scale;
         }
 
-        /// <summary>The root of the long cones' response to linear light, as in OKLab.</summary>
+        /// <summary>Root of the long cones' response to linear light, as in OKLab.</summary>
         static double ConeL(double r, double g, double b)
         {
             return CubeRoot(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
         }
 
-        /// <summary>The root of the middle cones' response to linear light, as in OKLab.</summary>
+        /// <summary>Root of the middle cones' response to linear light, as in OKLab.</summary>
         static double ConeM(double r, double g, double b)
         {
             return CubeRoot(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
         }
 
-        /// <summary>The root of the short cones' response to linear light, as in OKLab.</summary>
+        /// <summary>Root of the short cones' response to linear light, as in OKLab.</summary>
         static double ConeS(double r, double g, double b)
         {
             return CubeRoot(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
         }
 
-        /// <summary>Linear red from the roots of the cones' responses.</summary>
+        /// <summary>Linear red, not below 0, from the roots of the cones' responses.</summary>
         static double LightR(double l, double m, double s)
         {
-            double v = 4.0767416621 * (l * l * l) + -3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
+            double v = 4.0767416621 * (l * l * l) - 3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
             return v > 0.0 ? v : 0.0;
         }
 
-        /// <summary>Linear green from the roots of the cones' responses.</summary>
+        /// <summary>Linear green, not below 0, from the roots of the cones' responses.</summary>
         static double LightG(double l, double m, double s)
         {
-            double v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) + -0.3413193965 * (s * s * s);
+            double v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) - 0.3413193965 * (s * s * s);
             return v > 0.0 ? v : 0.0;
         }
 
-        /// <summary>Linear blue from the roots of the cones' responses.</summary>
+        /// <summary>Linear blue, not below 0, from the roots of the cones' responses.</summary>
         static double LightB(double l, double m, double s)
         {
-            double v = -0.0041960863 * (l * l * l) + -0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
+            double v = -0.0041960863 * (l * l * l) - 0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
             return v > 0.0 ? v : 0.0;
         }
 
-        /// <summary>On the way from one level to another since a moment, softly; then there to stay.</summary>
+        /// <summary>On the way from one level to another: softly for `over` seconds since a moment,
+        /// then there to stay.</summary>
         static double Faded(double from, double to, double since, double over, double now)
         {
             if (now >= since + over) return to;
             return Lerp(from, to, EaseSmooth(Clamp((now - since) / over, 0.0, 1.0)));
         }
 
-        /// <summary>Not-a-number is 0; nothing lies beyond 1e9 s.</summary>
+        /// <summary>A moment, limited to 1e9 s either way; 0 for what is not a number.</summary>
         static double CleanMoment(double t)
         {
-            if (!(t < -1e-30 || t > 1e-30)) return 0.0;
-            return Clamp(t, -1e9, 1e9);
+            if (double.IsNaN(t) || (t >= -Smallest && t <= Smallest)) return 0.0;
+            return Clamp(t, -LastMoment, LastMoment);
         }
 
-        /// <summary>What is not a finite number is fallback; the rest is kept within its bounds.</summary>
+        /// <summary>The value of an input, limited to its range; `fallback` for what is not a
+        /// finite number.</summary>
         static double CleanInput(double v, double lo, double hi, double fallback)
         {
-            if (!(v >= -1.7976931348623157e308 && v <= 1.7976931348623157e308)) return fallback;
-            return Clamp(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
+            if (!IsFinite(v)) return fallback;
+            double kept = v >= -Smallest && v <= Smallest ? 0.0 : v;
+            return Clamp(kept, lo, hi);
         }
 
-        /// <summary>The index of what is read, also of a lamp beyond the last.</summary>
+        /// <summary>An index that is at most the last.</summary>
         static uint AtMost(uint index, uint last)
         {
             return index < last ? index : last;
         }
 
-        /// <summary>No negative zero, no subnormal.</summary>
+        /// <summary>Single precision without negative zero and subnormals.</summary>
         static float ToSingle(double v)
         {
-            return (float)(v < 1e-30 && v > -1e-30 ? 0.0 : v);
+            return (float)(v < Smallest && v > -Smallest ? 0.0 : v);
         }
 
         // Adds a value to a checksum.
@@ -3990,8 +4329,8 @@ namespace Lightbooks
                 case 22u: run.SetBoardLoudness((uint)(unit * 3.0), -0.06 + 2.12 * unit); break;
                 case 23u: run.SetClock(-1.0 + 26.0 * unit); break;
                 case 24u: run.SetClock(double.NaN); break;
-                case 25u: run.SetClock(-2000000000.0); break;
-                case 26u: run.SetClock(2000000000.0); break;
+                case 25u: run.SetClock(-2e9); break;
+                case 26u: run.SetClock(2e9); break;
                 case 27u: run.DriveClock(24.0 * unit); break;
                 case 28u: run.SetClockDays(366.0 * unit); break;
                 case 29u: run.SetClockRate(-3.0 + 9.0 * unit); break;

@@ -119,7 +119,57 @@ typedef struct saltgate_pier_run {
     bool warning_rule1_seen; /* whether the condition was true */
 } saltgate_pier_run;
 
-/* Mixes 32 bits; one-to-one. */
+/* Largest moment that a run can reach, in seconds either side of its start (about 31 years). */
+static const double SALTGATE_PIER_LAST_MOMENT = 1e9;
+
+/* Values nearer to zero than this are zero when they leave the kernel. */
+static const double SALTGATE_PIER_SMALLEST = 1e-30;
+
+/* Later than every moment of a run. */
+static const double SALTGATE_PIER_NEVER = 2e9;
+
+/* Separates the draws of levels from those of edges. */
+static const uint32_t SALTGATE_PIER_LEVELS = 0x68e31da4u;
+
+/* From the key of one octave to that of the next; also separates the draws of phases. */
+static const uint32_t SALTGATE_PIER_OCTAVE = 0x9e3779b9u;
+
+/* Last moment of a day, in hours. */
+static const double SALTGATE_PIER_LAST_HOUR = 23.999999999999996;
+
+/* How often a condition without a solvable moment is sampled, in a second. */
+static const double SALTGATE_PIER_LOOKS = 120.0;
+
+/* The largest whole number not above x, for |x| below 2^63. */
+static inline double saltgate_pier_round_down(double x)
+{
+    const double r = (double)(int64_t)x;
+    return r > x ? r - 1.0 : r;
+}
+
+/* Whether v is not a number, by its bits: under some options compilers assume that nothing is. */
+static inline bool saltgate_pier_is_nan(double v)
+{
+    uint64_t bits;
+    memcpy(&bits, &v, sizeof bits);
+    return (bits & 0x7fffffffffffffffu) > 0x7ff0000000000000u;
+}
+
+/* Whether v is a finite number, by its bits: under some options compilers assume that all are. */
+static inline bool saltgate_pier_is_finite(double v)
+{
+    uint64_t bits;
+    memcpy(&bits, &v, sizeof bits);
+    return (bits & 0x7ff0000000000000u) != 0x7ff0000000000000u;
+}
+
+/* A whole number as a 32-bit index that wraps. */
+static inline uint32_t saltgate_pier_cell_index(double n)
+{
+    return (uint32_t)(int64_t)n;
+}
+
+/* Mixes 32 bits; one-to-one, and 0 stays 0. */
 static inline uint32_t saltgate_pier_scramble(uint32_t x)
 {
     x ^= x >> 16;
@@ -129,120 +179,134 @@ static inline uint32_t saltgate_pier_scramble(uint32_t x)
     return x ^ (x >> 15);
 }
 
-/* The key of one place of chance under a seed, or under another key. */
+/* Key of one random place under a seed, or under another key. */
 static inline uint32_t saltgate_pier_chance_key(uint32_t seed, uint32_t place)
 {
-    return saltgate_pier_scramble((saltgate_pier_scramble(seed + 0x9e3779b9u) ^ place) + 0x85ebca6bu);
+    return saltgate_pier_scramble((saltgate_pier_scramble(seed + SALTGATE_PIER_OCTAVE) ^ place)
+            + 0x85ebca6bu);
 }
 
-/* The key of one lamp of an array; lamp 0 keeps the key. */
-static inline uint32_t saltgate_pier_lamp_key(uint32_t key, uint32_t index)
+/* Key of one lamp of an array. Lamp 0 keeps the key. */
+static inline uint32_t saltgate_pier_lamp_key(uint32_t key, uint32_t lamp)
 {
-    return key ^ saltgate_pier_scramble(index);
+    return key ^ saltgate_pier_scramble(lamp);
 }
 
-/* The n-th draw of a key. */
+/* The `n`-th random draw of a key: 32 even bits. */
 static inline uint32_t saltgate_pier_draw(uint32_t key, uint32_t n)
 {
     return saltgate_pier_scramble(saltgate_pier_scramble(n + key) ^ key);
 }
 
-/* 0..1, 1 excluded, in steps of 2^-24. */
+/* A draw as a number from 0 to 1 (excluded), in steps of 2^-24. */
 static inline double saltgate_pier_to_unit(uint32_t bits)
 {
     return (double)(bits >> 8) * (1.0 / 16777216.0);
 }
 
-/* The largest whole number not above x, for |x| below 2^63. */
-static inline double saltgate_pier_round_down(double x)
+/* The smaller of two numbers. */
+static inline double saltgate_pier_min(double a, double b)
 {
-    const double r = (double)(int64_t)x;
-    return r > x ? r - 1.0 : r;
+    return b < a ? b : a;
 }
 
-/* A whole number as a wrapping 32-bit index. */
-static inline uint32_t saltgate_pier_cell_index(double n)
+/* The larger of two numbers. */
+static inline double saltgate_pier_max(double a, double b)
 {
-    return (uint32_t)(int64_t)n;
+    return b > a ? b : a;
 }
 
-/* Where a chance begins along its own cells, 0..1. */
-static inline double saltgate_pier_chance_phase(uint32_t key)
-{
-    return saltgate_pier_to_unit(saltgate_pier_scramble(key + 0x9e3779b9u));
-}
-
+/* `v` limited to `lo..hi`. */
 static inline double saltgate_pier_clamp(double v, double lo, double hi)
 {
-    v = v < lo ? lo : v;
-    return v > hi ? hi : v;
+    const double above = v < lo ? lo : v;
+    return above > hi ? hi : above;
 }
 
-/* lo at 0, hi at 1, never outside of the two. */
+/* `lo` at 0, `hi` at 1, and never outside of the two. */
 static inline double saltgate_pier_lerp(double lo, double hi, double s)
 {
     const double v = lo + (hi - lo) * s;
     return lo <= hi ? saltgate_pier_clamp(v, lo, hi) : saltgate_pier_clamp(v, hi, lo);
 }
 
-static inline double saltgate_pier_min(double a, double b)
-{
-    return b < a ? b : a;
-}
-
-static inline double saltgate_pier_max(double a, double b)
-{
-    return b > a ? b : a;
-}
-
+/* A part of a whole; 0 of a whole that is not above 0. */
 static inline double saltgate_pier_share(double part, double whole)
 {
     return whole > 0.0 ? part / whole : 0.0;
 }
 
-/* A level 0..1 drawn again after random times between a and b seconds:
-   rate = 2 / (a + b), jitter = (b - a) / (2 (a + b)). */
+/* The square root of `x`; 0 of what is below 0. */
+static inline double saltgate_pier_root(double x)
+{
+    const double kept = x > 0.0 ? x : 0.0;
+    return sqrt(kept);
+}
+
+/* Where the cells of a key begin, from 0 to 1. */
+static inline double saltgate_pier_chance_phase(uint32_t key)
+{
+    return saltgate_pier_to_unit(saltgate_pier_scramble(key + SALTGATE_PIER_OCTAVE));
+}
+
+/* Where cell `i` of a held level begins, from `i`: at most `jitter` either way. */
+static inline double saltgate_pier_cell_edge(uint32_t key, uint32_t i, double jitter)
+{
+    const uint32_t bits = saltgate_pier_draw(key, i);
+    const double drawn = jitter * (2.0 * saltgate_pier_to_unit(bits) - 1.0);
+    const double steady = (bits >> 31) != 0u ? jitter : -jitter;
+    return (i & 1u) != 0u ? steady : drawn;
+}
+
+/* A level from 0 to 1 that is drawn again after random times between `a` and `b` seconds: `rate` is 2 / (a
+   + b), `jitter` is (b - a) / (2 (a + b)). */
 static inline double saltgate_pier_held_level(double t, uint32_t key, double rate, double jitter)
 {
     const double x = t * rate + saltgate_pier_chance_phase(key);
     const double n = saltgate_pier_round_down(x + 0.5);
     const uint32_t i = saltgate_pier_cell_index(n);
-    const uint32_t h = saltgate_pier_draw(key, i);
-    const double drawn = jitter * (2.0 * saltgate_pier_to_unit(h) - 1.0);
-    const double fixed = h >> 31 ? jitter : -jitter;
-    const double edge = i & 1u ? fixed : drawn;
-    const uint32_t cell = i - (uint32_t)(x - n < edge);
-    return saltgate_pier_to_unit(saltgate_pier_draw(key ^ 0x68e31da4u, cell));
+    const uint32_t early = x - n < saltgate_pier_cell_edge(key, i, jitter) ? 1u : 0u;
+    return saltgate_pier_to_unit(saltgate_pier_draw(key ^ SALTGATE_PIER_LEVELS, i - early));
 }
 
+/* Soft start and end, from 0 to 1. */
 static inline double saltgate_pier_ease_smooth(double u)
 {
     const double s = u * u * (3.0 - 2.0 * u);
     return s > 1.0 ? 1.0 : s;
 }
 
-/* CSS cubic-bezier(x1, y1, x2, y2) at u: Laguerre's method inside a bracket. */
-static inline double saltgate_pier_ease_bezier(double u, double x1, double y1, double x2, double y2)
+/* CSS `cubic-bezier(ax, ay, bx, by)` at `u`, by eight steps of Laguerre's method in a shrinking bracket. */
+static inline double saltgate_pier_ease_bezier(double u, double ax, double ay, double bx, double by)
 {
-    const double cx = 3.0 * x1, bx = 3.0 * (x2 - x1) - cx, ax = 1.0 - cx - bx;
-    const double cy = 3.0 * y1, by = 3.0 * (y2 - y1) - cy, ay = 1.0 - cy - by;
-    double lo = 0.0, hi = 1.0, s = u;
-    int step;
     if (u <= 0.0) return 0.0;
     if (u >= 1.0) return 1.0;
-    for (step = 0; step < 8; ++step) {
-        const double e = ((ax * s + bx) * s + cx) * s - u;
-        const double d = (3.0 * ax * s + 2.0 * bx) * s + cx;
-        const double q = 4.0 * d * d - 6.0 * e * (6.0 * ax * s + 2.0 * bx);
-        const double w = s - 3.0 * e / (d + sqrt(q > 0.0 ? q : 0.0));
+    const double x1 = 3.0 * ax;
+    const double x2 = 3.0 * (bx - ax) - x1;
+    const double x3 = 1.0 - x1 - x2;
+    double lo = 0.0;
+    double hi = 1.0;
+    double s = u;
+    for (uint32_t pass = 0; pass < 8; ++pass) {
+        const double e = ((x3 * s + x2) * s + x1) * s - u;
         if (e == 0.0) break;
-        if (e < 0.0) lo = s; else hi = s;
+        if (e < 0.0) {
+            lo = s;
+        } else {
+            hi = s;
+        }
+        const double d = (3.0 * x3 * s + 2.0 * x2) * s + x1;
+        const double q = 4.0 * d * d - 6.0 * e * (6.0 * x3 * s + 2.0 * x2);
+        const double w = s - 3.0 * e / (d + saltgate_pier_root(q));
         s = lo <= w && w <= hi ? w : 0.5 * (lo + hi);
     }
-    return ((ay * s + by) * s + cy) * s;
+    const double once = 3.0 * ay;
+    const double twice = 3.0 * (by - ay) - once;
+    const double thrice = 1.0 - once - twice;
+    return ((thrice * s + twice) * s + once) * s;
 }
 
-/* Where t stands in a turn that starts again and again. */
+/* Position of `t` in a turn of `period` seconds that starts again and again. */
 static inline double saltgate_pier_wrap_time(double t, double period)
 {
     const double x = t - saltgate_pier_round_down(t / period) * period;
@@ -250,17 +314,18 @@ static inline double saltgate_pier_wrap_time(double t, double period)
     return x >= period ? x - period : x;
 }
 
-/* Where t stands in a turn that plays there and back. */
+/* Position of `t` in a turn of `period` seconds that plays there and back. */
 static inline double saltgate_pier_fold_time(double t, double period)
 {
     const double x = saltgate_pier_wrap_time(t, 2.0 * period);
     return x > period ? 2.0 * period - x : x;
 }
 
-/* Passes smoothly through draws at whole numbers x, 0..1. */
+/* A level from 0 to 1 that passes smoothly through draws at whole numbers `x`. */
 static inline double saltgate_pier_noise(double x, uint32_t key)
 {
-    const double n = saltgate_pier_round_down(x), f = x - n;
+    const double n = saltgate_pier_round_down(x);
+    const double f = x - n;
     const uint32_t i = saltgate_pier_cell_index(n);
     const double eased = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
     const double s = eased > 1.0 ? 1.0 : eased;
@@ -269,126 +334,132 @@ static inline double saltgate_pier_noise(double x, uint32_t key)
     return a + (b - a) * s;
 }
 
-/* Drifts smoothly in 0..1, `rate` draws a second, and as many octaves. */
+/* A level from 0 to 1 that drifts smoothly: `rate` draws a second, and for each octave after the first one
+   of half the depth and twice the rate. */
 static inline double saltgate_pier_drift_level(double t, uint32_t key, double rate, uint32_t octaves)
 {
     double x = t * rate + saltgate_pier_chance_phase(key);
-    double sum = saltgate_pier_noise(x, key), total = 1.0;
-    uint32_t octave;
-    for (octave = 1u; octave < octaves; ++octave) {
+    uint32_t k = key;
+    double sum = saltgate_pier_noise(x, k);
+    double total = 1.0;
+    for (uint32_t pass = 1; pass < octaves; ++pass) {
         x = 2.0 * x + 0.37;
-        key += 0x9e3779b9u;
-        sum = 2.0 * sum + saltgate_pier_noise(x, key);
+        k += SALTGATE_PIER_OCTAVE;
+        sum = 2.0 * sum + saltgate_pier_noise(x, k);
         total = 2.0 * total + 1.0;
     }
     return sum / total;
 }
 
-/* Where cell i of a held level begins, from i. */
-static inline double saltgate_pier_cell_edge(uint32_t key, uint32_t i, double jitter)
-{
-    const uint32_t h = saltgate_pier_draw(key, i);
-    const double drawn = jitter * (2.0 * saltgate_pier_to_unit(h) - 1.0);
-    const double fixed = h >> 31 ? jitter : -jitter;
-    return i & 1u ? fixed : drawn;
-}
-
-/* A held level, each reached softly over a part of its time. */
+/* As `held_level`, but each level is reached softly over a `part` of its time. */
 static inline double saltgate_pier_soft_level(double t, uint32_t key, double rate, double jitter, double part)
 {
     const double x = t * rate + saltgate_pier_chance_phase(key);
     const double n = saltgate_pier_round_down(x + 0.5);
-    const uint32_t near_cell = saltgate_pier_cell_index(n);
-    const double past_near = x - n - saltgate_pier_cell_edge(key, near_cell, jitter);
-    const uint32_t i = past_near >= 0.0 ? near_cell : near_cell - 1u;
+    const uint32_t nearest = saltgate_pier_cell_index(n);
+    const double since_nearest = x - n - saltgate_pier_cell_edge(key, nearest, jitter);
+    const uint32_t i = since_nearest >= 0.0 ? nearest : nearest - 1u;
     const double edge = saltgate_pier_cell_edge(key, i, jitter);
-    const double passed = past_near >= 0.0 ? past_near : x - n + 1.0 - edge;
+    const double passed = since_nearest >= 0.0 ? since_nearest : x - n + 1.0 - edge;
     const double soft = part * (1.0 + saltgate_pier_cell_edge(key, i + 1u, jitter) - edge);
-    const double to = saltgate_pier_to_unit(saltgate_pier_draw(key ^ 0x68e31da4u, i));
-    if (passed >= soft) return to;
-    const double from = saltgate_pier_to_unit(saltgate_pier_draw(key ^ 0x68e31da4u, i - 1u));
-    return from + (to - from) * saltgate_pier_ease_smooth(passed / soft);
+    const double to = saltgate_pier_to_unit(saltgate_pier_draw(key ^ SALTGATE_PIER_LEVELS, i));
+    const double from = saltgate_pier_to_unit(saltgate_pier_draw(key ^ SALTGATE_PIER_LEVELS, i - 1u));
+    const double way = from + (to - from) * saltgate_pier_ease_smooth(passed / soft);
+    return passed >= soft ? to : way;
 }
 
-/* Where the n-th burst or pause ends, by running sums of even draws. */
+/* When the `n`-th burst or pause of a turn ends, in seconds, by running sums of even draws. */
 static inline double saltgate_pier_burst_edge(uint32_t n, double on_lo, double on_hi, double off_lo,
     double off_hi, const double *on_sums, const double *off_sums)
 {
-    const uint32_t begun = (n + 1u) / 2u, ended = n / 2u;
-    return on_lo * (double)begun + (on_hi - on_lo) * on_sums[begun]
-        + (off_lo * (double)ended + (off_hi - off_lo) * off_sums[ended]);
+    const uint32_t begun = (n + 1) / 2;
+    const uint32_t ended = n / 2;
+    const double on = on_lo * (double)begun + (on_hi - on_lo) * on_sums[begun];
+    return on + (off_lo * (double)ended + (off_hi - off_lo) * off_sums[ended]);
 }
 
-/* 1 while a burst lasts, else 0. The sums have one more than there are pairs. */
+/* 1 while a burst lasts, else 0. Bursts last `on_lo` to `on_hi` seconds, the pauses after them `off_lo` to
+   `off_hi`; the running sums have an entry more than there are `pairs`. */
 static inline double saltgate_pier_burst_level(double t, uint32_t key, double on_lo, double on_hi,
     double off_lo, double off_hi, const double *on_sums, const double *off_sums, uint32_t pairs)
 {
-    const double whole = saltgate_pier_burst_edge(2u * pairs, on_lo, on_hi, off_lo, off_hi, on_sums,
-        off_sums);
+    const double whole = saltgate_pier_burst_edge(2 * pairs, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums);
     const double x = t / whole + saltgate_pier_chance_phase(key);
     const double n = saltgate_pier_round_down(x);
-    const uint32_t first = 2u * (saltgate_pier_draw(key, saltgate_pier_cell_index(n)) % pairs);
-    const double begun = (x - n) * whole
+    const uint32_t first = 2 * (saltgate_pier_draw(key, saltgate_pier_cell_index(n)) % pairs);
+    const double passed = (x - n) * whole
         + saltgate_pier_burst_edge(first, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums);
-    const double u = begun >= whole ? begun - whole : begun;
-    uint32_t last = 0u, step;
-    for (step = pairs; step > 0u; step /= 2u) {
-        const double edge = saltgate_pier_burst_edge(last + step, on_lo, on_hi, off_lo, off_hi, on_sums,
-            off_sums);
-        last += u >= edge ? step : 0u;
+    const double u = passed >= whole ? passed - whole : passed;
+    uint32_t last = 0;
+    uint32_t step = pairs;
+    while (step > 0) {
+        if (u >= saltgate_pier_burst_edge(last + step, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums)) {
+            last += step;
+        }
+        step = step / 2;
     }
-    return last % 2u == 0u ? 1.0 : 0.0;
+    return last % 2 == 0 ? 1.0 : 0.0;
 }
 
-/* The level, 0 to 1, at place x of an envelope with entries 0 to `last`: straight lines between places (the upper 24
-   bits) and levels in parts of 255 (the lower 8). */
+/* The level, 0 to 1, at position `x` of an envelope with entries 0 to `last`: linear between positions
+   (upper 24 bits) and levels in 1/255 (lower 8 bits); the ends go on. */
 static inline double saltgate_pier_envelope_level(double x, const uint32_t *envelope, uint32_t last)
 {
-    uint32_t low = 0u, high = last;
-    while (high - low > 1u) {
-        const uint32_t middle = (low + high) / 2u;
-        if ((double)(envelope[middle] >> 8) <= x)
+    uint32_t low = 0;
+    uint32_t high = last;
+    while (high - low > 1) {
+        const uint32_t middle = (low + high) / 2;
+        if ((double)(envelope[middle] >> 8) <= x) {
             low = middle;
-        else
+        } else {
             high = middle;
+        }
     }
-    const double from = (double)(envelope[low] >> 8), to = (double)(envelope[high] >> 8);
-    const double a = (double)(envelope[low] & 255u), b = (double)(envelope[high] & 255u);
+    const double from = (double)(envelope[low] >> 8);
+    const double to = (double)(envelope[high] >> 8);
+    const double a = (double)(envelope[low] & 255u);
+    const double b = (double)(envelope[high] & 255u);
     return saltgate_pier_lerp(a, b, saltgate_pier_clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0;
 }
 
-/* The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there is none. */
+/* The first of the rising positions 0 to `last` that lies after `x`, or never. */
 static inline double saltgate_pier_next_place(double x, const double *places, uint32_t last)
 {
-    uint32_t low = 0u, high = last + 1u;
+    uint32_t low = 0;
+    uint32_t high = last + 1;
     while (low < high) {
-        const uint32_t middle = (low + high) / 2u;
-        if (places[middle] > x)
+        const uint32_t middle = (low + high) / 2;
+        if (places[middle] > x) {
             high = middle;
-        else
-            low = middle + 1u;
+        } else {
+            low = middle + 1;
+        }
     }
-    return low <= last ? places[low] : 2e9;
+    if (low <= last) return places[low];
+    return SALTGATE_PIER_NEVER;
 }
 
-/* One part of a displacement in a ball of radius 1, from three numbers in -1..1. */
+/* One coordinate of a displacement within a ball of radius 1, from three numbers in -1..1 of which `a` is
+   that coordinate's. */
 static inline double saltgate_pier_in_ball(double a, double b, double c)
 {
-    const double bb = b * b, cc = c * c;
+    const double bb = b * b;
+    const double cc = c * c;
     return a * sqrt(1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)) * 0.9999997615814209;
 }
 
-/* One part of a direction of length 1; `still` where there is none. */
+/* One coordinate of a direction of length 1; `still` where there is no direction. */
 static inline double saltgate_pier_heading(double part, double x, double y, double z, double still)
 {
     const double length = sqrt(x * x + y * y + z * z);
     return length > 1e-9 ? part / length : still;
 }
 
+/* The sine of `x` turns, to 4e-14. */
 static inline double saltgate_pier_sine_of_turns(double x)
 {
-    const double near_turn = x - saltgate_pier_round_down(x + 0.5);
-    const double upper = near_turn > 0.25 ? 0.5 - near_turn : near_turn;
+    const double turn = x - saltgate_pier_round_down(x + 0.5);
+    const double upper = turn > 0.25 ? 0.5 - turn : turn;
     const double r = upper < -0.25 ? -0.5 - upper : upper;
     const double q = r * r;
     const double high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
@@ -396,50 +467,56 @@ static inline double saltgate_pier_sine_of_turns(double x)
     return saltgate_pier_clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
 }
 
-/* A wave 0..1, lowest at whole turns x. */
+/* A sine wave from 0 to 1, lowest at whole turns `x`. */
 static inline double saltgate_pier_sine_level(double x)
 {
     return 0.5 + 0.5 * saltgate_pier_sine_of_turns(x - 0.25);
 }
 
+/* A triangle wave from 0 to 1, lowest at whole turns `x`. */
 static inline double saltgate_pier_triangle_level(double x)
 {
     const double r = x - saltgate_pier_round_down(x);
     return r < 0.5 ? 2.0 * r : 2.0 - 2.0 * r;
 }
 
-/* Whole days in a number of hours. */
+/* Whole days in a number of hours from midnight on; below 0 before it. */
 static inline double saltgate_pier_days_of(double hours)
 {
     return saltgate_pier_round_down(hours / 24.0);
 }
 
-/* The hour of the day, 24 excluded, after a number of hours from midnight on. */
+/* Hour of the day, 0 to 24 (excluded), after a number of hours from midnight on. */
 static inline double saltgate_pier_hour_of(double hours)
 {
-    return saltgate_pier_clamp(hours - 24.0 * saltgate_pier_days_of(hours), 0.0, 23.999999999999996);
+    return saltgate_pier_clamp(hours - 24.0 * saltgate_pier_days_of(hours), 0.0, SALTGATE_PIER_LAST_HOUR);
 }
 
-/* 0 outside and 1 inside of a span of hours: opens from start on, closes from end on. */
+/* What is left of a fall of `fall` hours that began `late` hours ago: 1 to 0. */
+static inline double saltgate_pier_hours_left(double late, double fall)
+{
+    return late < fall ? 1.0 - late / fall : 0.0;
+}
+
+/* 0 outside and 1 inside of a span of hours: it opens from `start` on, for `rise` hours, and closes from
+   `end` on, for `fall` hours. */
 static inline double saltgate_pier_hours_level(double hour, double start, double rise, double end,
     double fall)
 {
     const double passed = saltgate_pier_hour_of(hour - start);
     const double open = saltgate_pier_hour_of(end - start);
-    const double late = passed < open ? passed - open + 24.0 : passed - open;
-    double left = 0.0, level;
-    if (late < fall)
-        left = 1.0 - late / fall;
-    if (passed >= rise)
-        return passed < open ? 1.0 : left;
-    level = passed / rise;
-    if (passed >= open)
-        return level > 1.0 - left ? level - (1.0 - left) : 0.0;
-    level = level + left;
+    if (passed >= rise) return passed < open ? 1.0 : saltgate_pier_hours_left(passed - open, fall);
+    const double risen = passed / rise;
+    if (passed >= open) {
+        const double lost = 1.0 - saltgate_pier_hours_left(passed - open, fall);
+        return risen > lost ? risen - lost : 0.0;
+    }
+    const double level = risen + saltgate_pier_hours_left(passed - open + 24.0, fall);
     return level < 1.0 ? level : 1.0;
 }
 
-/* The angle of the point (x, y), in degrees. */
+/* The angle of the point (x, y) from the x axis toward the y axis, in degrees above -180 to 180; 0 at the
+   origin. */
 static inline double saltgate_pier_arc_tangent(double y, double x)
 {
     const double ax = x < 0.0 ? -x : x;
@@ -463,42 +540,43 @@ static inline double saltgate_pier_arc_tangent(double y, double x)
     return y < 0.0 ? -angle : angle;
 }
 
-/* The angle of a sine, -90..90 degrees. */
+/* The angle whose sine is `x`, -90 to 90 degrees; `x` is limited to -1..1. */
 static inline double saltgate_pier_arc_sine(double x)
 {
     const double kept = saltgate_pier_clamp(x, -1.0, 1.0);
     return saltgate_pier_arc_tangent(kept, sqrt((1.0 - kept) * (1.0 + kept)));
 }
 
-/* A direction on the compass, 0..360 degrees from north over east. */
+/* A compass direction, 0 (north) to 360 degrees over east. */
 static inline double saltgate_pier_compass(double east, double north)
 {
     const double angle = saltgate_pier_arc_tangent(east, north);
     return angle < 0.0 ? angle + 360.0 : angle;
 }
 
-/* Turns of the sun on its way through the year, days after noon of 1 January 2000 in UT. */
+/* Turns of the sun on its way through the year, from the spring equinox: `days` after noon of 1 January
+   2000 in UT. */
 static inline double saltgate_pier_sun_way(double days)
 {
     const double anomaly = 0.9931333333333333 + days * 0.002737778611111111;
     const double mean = 0.7790555555555555 + days * 0.0027379093333333333;
     const double ahead = saltgate_pier_sine_of_turns(anomaly) * 0.005319444444444444;
-    return mean + ahead + saltgate_pier_sine_of_turns(anomaly + anomaly) * 0.00005555555555555556;
+    return mean + ahead + saltgate_pier_sine_of_turns(anomaly + anomaly) * 5.555555555555556e-5;
 }
 
-/* How far the axis of the earth leans, in turns. */
+/* Tilt of the earth's axis in turns, `days` as for `sun_way`. */
 static inline double saltgate_pier_axis_tilt(double days)
 {
-    return 0.06510833333333333 - days * 0.000000001111111111;
+    return 0.06510833333333332 - days * 1.111111111e-9;
 }
 
-/* How far the sky has turned over a longitude, in turns. */
+/* How far the sky has turned over a longitude, in turns, `days` as for `sun_way`. */
 static inline double saltgate_pier_sky_turn(double days, double longitude)
 {
     return 0.77905727325 + days * 1.002737909350795 + longitude / 360.0;
 }
 
-/* East (0), up (1) or south (2) of the direction to the sun, or to what runs ahead of it
+/* East (0), up (1) or south (2) of the direction to the sun, or to what runs `ahead` turns before it
    (Michalsky 1988). */
 static inline double saltgate_pier_sky_part(double part, double days, double ahead, double latitude,
     double longitude)
@@ -520,7 +598,8 @@ static inline double saltgate_pier_sky_part(double part, double days, double ahe
     return saltgate_pier_clamp(toward, -1.0, 1.0);
 }
 
-/* The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1). */
+/* The hour at which the sun passes a height, given by its sine: rising (`side` -1), highest (0), setting
+   (1). */
 static inline double saltgate_pier_sun_hour(double side, double days, double latitude, double longitude,
     double sine)
 {
@@ -528,8 +607,7 @@ static inline double saltgate_pier_sun_hour(double side, double days, double lat
     const double high = saltgate_pier_sine_of_turns(latitude / 360.0 + 0.25);
     double hour = 12.0;
     double aim = 0.0;
-    int pass;
-    for (pass = 0; pass < 4; ++pass) {
+    for (uint32_t pass = 0; pass < 4; ++pass) {
         const double now = days + hour / 24.0;
         const double way = saltgate_pier_sun_way(now);
         const double tilt = saltgate_pier_axis_tilt(now);
@@ -537,56 +615,56 @@ static inline double saltgate_pier_sun_hour(double side, double days, double lat
         const double x = saltgate_pier_sine_of_turns(way + 0.25);
         const double y = saltgate_pier_sine_of_turns(tilt + 0.25) * across;
         const double z = saltgate_pier_sine_of_turns(tilt) * across;
-        const double left = aim - (saltgate_pier_sky_turn(now, longitude) - saltgate_pier_arc_tangent(y, x) /
-            360.0);
+        const double past = saltgate_pier_sky_turn(now, longitude) - saltgate_pier_arc_tangent(y, x) / 360.0;
+        const double left = aim - past;
+        hour += 24.0 * (left - saltgate_pier_round_down(left + 0.5));
         const double flat = sqrt((1.0 - z) * (1.0 + z));
-        const double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-        const double share = saltgate_pier_clamp((sine - low * z) / cosine, -1.0, 1.0);
-        hour = hour + 24.0 * (left - saltgate_pier_round_down(left + 0.5));
-        aim = side * (0.25 - saltgate_pier_arc_sine(share) / 360.0);
+        const double part = saltgate_pier_clamp((sine - low * z) / saltgate_pier_max(high * flat, 1e-12),
+            -1.0, 1.0);
+        aim = side * (0.25 - saltgate_pier_arc_sine(part) / 360.0);
     }
     return saltgate_pier_hour_of(hour);
 }
 
-/* Whether the sun stays below (-1) or above (1) a height on a day, by its sine. */
+/* Whether the sun stays below (-1) or above (1) a height all day, given by its sine; 0 where it crosses
+   it, 0.5 (either sign) where it only rises or only sets. */
 static inline double saltgate_pier_sun_stays(double days, double latitude, double longitude, double sine)
 {
     const double noon = saltgate_pier_sun_hour(0.0, days, latitude, longitude, sine);
     const double low = saltgate_pier_sine_of_turns(latitude / 360.0);
     const double high = saltgate_pier_sine_of_turns(latitude / 360.0 + 0.25);
     double stays = 0.0;
-    double side;
-    for (side = -1.0; side < 2.0; side += 2.0) {
+    double side = -1.0;
+    while (side < 2.0) {
         const double hour = saltgate_pier_sun_hour(side, days, latitude, longitude, sine);
         const double after = saltgate_pier_hour_of(side * (hour - noon));
         const double apart = after > 18.0 ? after - 24.0 : after;
         const double now = days + (noon + side * apart) / 24.0;
-        const double z = saltgate_pier_sine_of_turns(saltgate_pier_axis_tilt(now)) *
-            saltgate_pier_sine_of_turns(saltgate_pier_sun_way(now));
+        const double z = saltgate_pier_sine_of_turns(saltgate_pier_axis_tilt(now))
+            * saltgate_pier_sine_of_turns(saltgate_pier_sun_way(now));
         const double flat = sqrt((1.0 - z) * (1.0 + z));
-        const double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-        const double share = (sine - low * z) / cosine;
-        if (share > 0.9999)
+        const double part = (sine - low * z) / saltgate_pier_max(high * flat, 1e-12);
+        if (part > 0.9999) {
             stays -= 1.0;
-        else if (share < -0.9999)
+        } else if (part < -0.9999) {
             stays += 1.0;
+        }
+        side += 2.0;
     }
     return stays * 0.5;
 }
 
-/* What is left of what falls to 1/e of itself again and again, after `x` such times. */
+/* Exponential decay: e to the power of `-x`, to 1e-13 of it; 1 below 0, 0 from 700 on. */
 static inline double saltgate_pier_decay(double x)
 {
-    double twos, whole, f, p, half = 0.5;
-    uint32_t left;
-    if (!(x > 0.0)) return 1.0;
+    if (saltgate_pier_is_nan(x) || x <= 0.0) return 1.0;
     if (x >= 700.0) return 0.0;
-    twos = x * 1.4426950408889634;
-    whole = saltgate_pier_round_down(twos + 0.5);
-    f = whole - twos;
-    p = 1.021147686687256e-07;
-    p = p * f + 1.325964614231444e-06;
-    p = p * f + 1.5252641585726547e-05;
+    const double twos = x * 1.4426950408889634;
+    const double whole = saltgate_pier_round_down(twos + 0.5);
+    const double f = whole - twos;
+    double p = 1.021147686687256e-7;
+    p = p * f + 1.325964614231444e-6;
+    p = p * f + 1.5252641585726547e-5;
     p = p * f + 0.000154034337467768;
     p = p * f + 0.0013333558259554714;
     p = p * f + 0.009618129193941272;
@@ -594,76 +672,86 @@ static inline double saltgate_pier_decay(double x)
     p = p * f + 0.24022650695640305;
     p = p * f + 0.6931471805599538;
     p = p * f + 1.0000000000000135;
-    for (left = (uint32_t)whole; left > 0u; left >>= 1) {
-        if (left & 1u) p *= half;
+    uint32_t left = (uint32_t)whole;
+    double half = 0.5;
+    while (left > 0) {
+        if (left % 2 == 1) p *= half;
         half *= half;
+        left = left / 2;
     }
     return p < 1.0 ? p : 1.0;
 }
 
-/* The first whole number of 1/120 s after a moment. */
+/* The first multiple of 1/120 s after a moment. */
 static inline double saltgate_pier_next_look(double t)
 {
-    const double n = saltgate_pier_round_down(t * 120.0) + 1.0;
-    const double look = n / 120.0;
-    return look > t ? look : (n + 1.0) / 120.0;
+    const double n = saltgate_pier_round_down(t * SALTGATE_PIER_LOOKS) + 1.0;
+    const double look = n / SALTGATE_PIER_LOOKS;
+    return look > t ? look : (n + 1.0) / SALTGATE_PIER_LOOKS;
 }
 
+/* The cube root of a number that is not below 0, to 4e-16 of it; 0 for what is all but 0. */
 static inline double saltgate_pier_cube_root(double x)
 {
-    double scale = 1.0, y, c;
-    int step;
-    if (x < 1e-30) return 0.0;
-    while (x >= 1.0) { x *= 0.125; scale *= 2.0; }
-    while (x < 0.125) { x *= 8.0; scale *= 0.5; }
-    y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
-    for (step = 0; step < 2; ++step) {
-        c = y * y * y;
-        y = y * (c + 2.0 * x) / (2.0 * c + x);
+    if (x < SALTGATE_PIER_SMALLEST) return 0.0;
+    double part = x;
+    double scale = 1.0;
+    while (part >= 1.0) {
+        part *= 0.125;
+        scale *= 2.0;
+    }
+    while (part < 0.125) {
+        part *= 8.0;
+        scale *= 0.5;
+    }
+    double y = 0.3812513196434336 + part * (1.0723022680799823 - 0.46946113360511893 * part);
+    for (uint32_t pass = 0; pass < 2; ++pass) {
+        const double c = y * y * y;
+        y = y * (c + 2.0 * part) / (2.0 * c + part);
     }
     return y * scale;
 }
 
-/* The root of the long cones' response to linear light, as in OKLab. */
+/* Root of the long cones' response to linear light, as in OKLab. */
 static inline double saltgate_pier_cone_l(double r, double g, double b)
 {
     return saltgate_pier_cube_root(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
 }
 
-/* The root of the middle cones' response to linear light, as in OKLab. */
+/* Root of the middle cones' response to linear light, as in OKLab. */
 static inline double saltgate_pier_cone_m(double r, double g, double b)
 {
     return saltgate_pier_cube_root(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
 }
 
-/* The root of the short cones' response to linear light, as in OKLab. */
+/* Root of the short cones' response to linear light, as in OKLab. */
 static inline double saltgate_pier_cone_s(double r, double g, double b)
 {
     return saltgate_pier_cube_root(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
 }
 
-/* Linear red from the roots of the cones' responses. */
+/* Linear red, not below 0, from the roots of the cones' responses. */
 static inline double saltgate_pier_light_r(double l, double m, double s)
 {
-    const double v = 4.0767416621 * (l * l * l) + -3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
+    const double v = 4.0767416621 * (l * l * l) - 3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
     return v > 0.0 ? v : 0.0;
 }
 
-/* Linear green from the roots of the cones' responses. */
+/* Linear green, not below 0, from the roots of the cones' responses. */
 static inline double saltgate_pier_light_g(double l, double m, double s)
 {
-    const double v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) + -0.3413193965 * (s * s * s);
+    const double v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) - 0.3413193965 * (s * s * s);
     return v > 0.0 ? v : 0.0;
 }
 
-/* Linear blue from the roots of the cones' responses. */
+/* Linear blue, not below 0, from the roots of the cones' responses. */
 static inline double saltgate_pier_light_b(double l, double m, double s)
 {
-    const double v = -0.0041960863 * (l * l * l) + -0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
+    const double v = -0.0041960863 * (l * l * l) - 0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
     return v > 0.0 ? v : 0.0;
 }
 
-/* On the way from one level to another since a moment, softly; then there to stay. */
+/* On the way from one level to another: softly for `over` seconds since a moment, then there to stay. */
 static inline double saltgate_pier_faded(double from, double to, double since, double over, double now)
 {
     if (now >= since + over) return to;
@@ -671,37 +759,31 @@ static inline double saltgate_pier_faded(double from, double to, double since, d
         saltgate_pier_ease_smooth(saltgate_pier_clamp((now - since) / over, 0.0, 1.0)));
 }
 
-/* Not-a-number is 0; nothing lies beyond 1e9 s. The bits are asked, since under some options a
-   compiler takes for granted that nothing is not-a-number. */
+/* A moment, limited to 1e9 s either way; 0 for what is not a number. */
 static inline double saltgate_pier_clean_moment(double t)
 {
-    uint64_t bits;
-    memcpy(&bits, &t, sizeof bits);
-    if ((bits & 0x7fffffffffffffffu) > 0x7ff0000000000000u) return 0.0;
-    if (t >= -1e-30 && t <= 1e-30) return 0.0;
-    return saltgate_pier_clamp(t, -1e9, 1e9);
+    if (saltgate_pier_is_nan(t) || (t >= -SALTGATE_PIER_SMALLEST && t <= SALTGATE_PIER_SMALLEST)) return 0.0;
+    return saltgate_pier_clamp(t, -SALTGATE_PIER_LAST_MOMENT, SALTGATE_PIER_LAST_MOMENT);
 }
 
-/* What is not a finite number is `fallback`; the rest is kept within its bounds. */
+/* The value of an input, limited to its range; `fallback` for what is not a finite number. */
 static inline double saltgate_pier_clean_input(double v, double lo, double hi, double fallback)
 {
-    uint64_t bits;
-    memcpy(&bits, &v, sizeof bits);
-    if ((bits & 0x7ff0000000000000u) == 0x7ff0000000000000u) return fallback;
-    if (v >= -1e-30 && v <= 1e-30) v = 0.0;
-    return saltgate_pier_clamp(v, lo, hi);
+    if (!saltgate_pier_is_finite(v)) return fallback;
+    const double kept = v >= -SALTGATE_PIER_SMALLEST && v <= SALTGATE_PIER_SMALLEST ? 0.0 : v;
+    return saltgate_pier_clamp(kept, lo, hi);
 }
 
-/* The index of what is read, also of a lamp beyond the last. */
+/* An index that is at most the last. */
 static inline uint32_t saltgate_pier_at_most(uint32_t index, uint32_t last)
 {
     return index < last ? index : last;
 }
 
-/* No negative zero, no subnormal. */
+/* Single precision without negative zero and subnormals. */
 static inline float saltgate_pier_to_single(double v)
 {
-    return (float)(v < 1e-30 && v > -1e-30 ? 0.0 : v);
+    return (float)(v < SALTGATE_PIER_SMALLEST && v > -SALTGATE_PIER_SMALLEST ? 0.0 : v);
 }
 
 /* Whether this build computes exactly: without fused multiply-add, reordered sums, shared reciprocals, and with
@@ -742,20 +824,20 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     run.horn_at = 0.0;
     run.horn_since = 0.0;
     run.horn_plays = false;
-    run.horn_changed = -2000000000.0;
+    run.horn_changed = -2e9;
     run.ratchet_at = 0.0;
     run.ratchet_since = 0.0;
     run.ratchet_rate = -1.0;
     run.power_on = true;
-    run.power_since = -2000000000.0;
+    run.power_since = -2e9;
     run.power_from = 1.0;
     run.warning_mode = 0.0;
-    run.warning_entered = -2000000000.0;
+    run.warning_entered = -2e9;
     run.warning_way = 0.0;
     run.warning_from_watch = 0.0;
     run.warning_from_alarm = 0.0;
     run.warning_rule1_seen = false;
-    run.warning_rule1_since = -2000000000.0;
+    run.warning_rule1_since = -2e9;
     run.blare_horn_follow_0_from = 0.0;
     run.blast_passed = -1e-9;
     for (n = 0; n < 32u; ++n) {
@@ -778,7 +860,7 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     }
     run.notice0_text = -1.0;
     for (n = 0; n < 3u; ++n) {
-        run.fog_lamp_fault_last[n] = -2000000000.0;
+        run.fog_lamp_fault_last[n] = -2e9;
     }
     for (n = 0; n < 3u; ++n) {
         run.fog_lamp_fault_count[n] = 0.0;
@@ -798,10 +880,10 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     for (n = 0; n < 3u; ++n) {
         run.board_loudness[n] = 0.6;
     }
-    run.docking_started = -2000000000.0;
-    run.gate_opens_last = -2000000000.0;
+    run.docking_started = -2e9;
+    run.gate_opens_last = -2e9;
     for (n = 0; n < 6u; ++n) {
-        run.star_shell_born[n] = -2000000000.0;
+        run.star_shell_born[n] = -2e9;
     }
     for (n = 0; n < 6u; ++n) {
         run.star_shell_length[n] = 5.0;
@@ -822,26 +904,26 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
 
 static inline void saltgate_pier_settle(saltgate_pier_run *run);
 
-/* Hours from the midnight of the day at which the clock was last touched. */
+/* Hours from the midnight of the day on which the clock was last set. */
 static inline double saltgate_pier_clock_hours(const saltgate_pier_run *run)
 {
     return run->clock_hour + (run->now - run->clock_since) * (run->clock_rate * 0.011428571428571429);
 }
 
-/* What the game's clock shows: the hour of the day, 0 to 24 (24 excluded). */
+/* Hour of the game's clock, 0 to 24 (24 excluded). */
 SALTGATE_PIER_API double saltgate_pier_clock_hour(const saltgate_pier_run *run)
 {
     return saltgate_pier_hour_of(saltgate_pier_clock_hours(run));
 }
 
-/* How many days have begun on it since the run's first, which is 0; below 0 before it. */
+/* How many days have begun on the clock since the run's first, which is 0; below 0 before it. */
 SALTGATE_PIER_API double saltgate_pier_clock_days(const saltgate_pier_run *run)
 {
-    const double days = run->clock_days + saltgate_pier_days_of(saltgate_pier_clock_hours(run));
-    return saltgate_pier_clamp(days, -1e9, 1e9);
+    return saltgate_pier_clamp(run->clock_days + saltgate_pier_days_of(saltgate_pier_clock_hours(run)), -1e9,
+        1e9);
 }
 
-/* Sets it to an hour of the current day, from which it goes on as fast as before. */
+/* Sets the clock to an hour of the current day. It keeps its rate. */
 SALTGATE_PIER_API void saltgate_pier_set_clock(saltgate_pier_run *run, double hour)
 {
     run->clock_days = saltgate_pier_clock_days(run);
@@ -850,11 +932,13 @@ SALTGATE_PIER_API void saltgate_pier_set_clock(saltgate_pier_run *run, double ho
     run->due = run->now;
 }
 
-/* Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own. */
+/* Moves the clock to an hour, the shorter way around, and holds it there: for a game with a clock of its
+   own. */
 SALTGATE_PIER_API void saltgate_pier_drive_clock(saltgate_pier_run *run, double hour)
 {
     const double to = saltgate_pier_hour_of(saltgate_pier_clean_input(hour, -1e9, 1e9, 17.666666666666668));
-    const double way = to - saltgate_pier_clock_hour(run);
+    const double from = saltgate_pier_clock_hour(run);
+    const double way = to - from;
     const double midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
     run->clock_days = saltgate_pier_clamp(saltgate_pier_clock_days(run) + midnight, -1e9, 1e9);
     run->clock_hour = to;
@@ -864,7 +948,7 @@ SALTGATE_PIER_API void saltgate_pier_drive_clock(saltgate_pier_run *run, double 
     saltgate_pier_settle(run);
 }
 
-/* Sets how many days it has counted; whole ones. */
+/* Sets how many days the clock has counted, rounded down. */
 SALTGATE_PIER_API void saltgate_pier_set_clock_days(saltgate_pier_run *run, double days)
 {
     run->clock_hour = saltgate_pier_clock_hour(run);
@@ -873,7 +957,7 @@ SALTGATE_PIER_API void saltgate_pier_set_clock_days(saltgate_pier_run *run, doub
     run->due = run->now;
 }
 
-/* Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6. */
+/* Sets the rate of the clock: 1 as in the book, 0 stops it, below 0 it runs backward; -1e6 to 1e6. */
 SALTGATE_PIER_API void saltgate_pier_set_clock_rate(saltgate_pier_run *run, double rate)
 {
     const double hour = saltgate_pier_clock_hour(run);
@@ -891,19 +975,22 @@ static inline double saltgate_pier_weather_weight(const saltgate_pier_run *run, 
     return saltgate_pier_faded(run->weather_from[option], to, run->weather_since, 20.0, run->now);
 }
 
-/* Choice, set by the game: fair, overcast, with a transition of 20.0 s */
+/* Choice, set by the game: fair, overcast, with a transition of 20.0 s -- pier.caltrin:14: choice weather
+   { fair, overcast } over 20s */
 SALTGATE_PIER_API void saltgate_pier_set_weather(saltgate_pier_run *run, uint32_t option)
 {
-    uint32_t n;
     if (option >= 2u || option == run->weather) return;
-    for (n = 0; n < 2u; ++n) run->weather_from[n] = saltgate_pier_weather_weight(run, n);
+    for (uint32_t n = 0u; n < 2u; ++n) {
+        run->weather_from[n] = saltgate_pier_weather_weight(run, n);
+    }
     run->weather_since = run->now;
     run->weather = option;
     run->due = run->now;
     saltgate_pier_settle(run);
 }
 
-/* Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (fog density, set by the game) */
+/* Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100%
+   (fog density, set by the game) */
 SALTGATE_PIER_API void saltgate_pier_set_mist(saltgate_pier_run *run, double to)
 {
     run->mist = saltgate_pier_clean_input(to, 0.0, 1.0, 0.3);
@@ -911,7 +998,8 @@ SALTGATE_PIER_API void saltgate_pier_set_mist(saltgate_pier_run *run, double to)
     saltgate_pier_settle(run);
 }
 
-/* Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (height of the sea) */
+/* Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100%
+   (height of the sea) */
 SALTGATE_PIER_API void saltgate_pier_set_swell(saltgate_pier_run *run, double to)
 {
     run->swell = saltgate_pier_clean_input(to, 0.0, 1.0, 0.2);
@@ -919,7 +1007,8 @@ SALTGATE_PIER_API void saltgate_pier_set_swell(saltgate_pier_run *run, double to
     saltgate_pier_settle(run);
 }
 
-/* Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (day of the year, 20 November by default) */
+/* Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366
+   (day of the year, 20 November by default) */
 SALTGATE_PIER_API void saltgate_pier_set_season(saltgate_pier_run *run, double to)
 {
     run->season = saltgate_pier_clean_input(to, 1.0, 366.0, 324.0);
@@ -927,7 +1016,8 @@ SALTGATE_PIER_API void saltgate_pier_set_season(saltgate_pier_run *run, double t
     saltgate_pier_settle(run);
 }
 
-/* Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (speed of the winch in the workshop) */
+/* Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200%
+   (speed of the winch in the workshop) */
 SALTGATE_PIER_API void saltgate_pier_set_haul(saltgate_pier_run *run, double to)
 {
     run->haul = saltgate_pier_clean_input(to, 0.0, 2.0, 1.0);
@@ -935,7 +1025,8 @@ SALTGATE_PIER_API void saltgate_pier_set_haul(saltgate_pier_run *run, double to)
     saltgate_pier_settle(run);
 }
 
-/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (gas supply of each lamp) */
+/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input
+   cock = 100% in 0%..100% (gas supply of each lamp) */
 SALTGATE_PIER_API void saltgate_pier_set_quay_cock(saltgate_pier_run *run, uint32_t index, double to)
 {
     if (index >= 12u) return;
@@ -944,7 +1035,8 @@ SALTGATE_PIER_API void saltgate_pier_set_quay_cock(saltgate_pier_run *run, uint3
     saltgate_pier_settle(run);
 }
 
-/* Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:208: input loudness = 60% in 0%..200% */
+/* Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:208: input
+   loudness = 60% in 0%..200% */
 SALTGATE_PIER_API void saltgate_pier_set_board_loudness(saltgate_pier_run *run, uint32_t index, double to)
 {
     if (index >= 3u) return;
@@ -1070,7 +1162,7 @@ static inline double saltgate_pier_sun_moment(double hour, double season)
 static inline double saltgate_pier_sun_height(double hour, double season)
 {
     return saltgate_pier_arc_sine(saltgate_pier_sky_part(1.0, saltgate_pier_sun_moment(hour, season), 0.0,
-        54.0, 0.0));
+            54.0, 0.0));
 }
 
 /* Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season } */
@@ -1092,8 +1184,9 @@ static inline double saltgate_pier_beam_color_l(double x)
 {
     if (x < -1.0) return 0.76556921644744;
     if (x < 5.0) {
-        if (x < -0.833) return saltgate_pier_lerp(0.76556921644744, 0.769030893469846, (x + 1.0) /
-            0.16700000000000004);
+        if (x < -0.833) {
+            return saltgate_pier_lerp(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
+        }
         if (x < 0.0) return saltgate_pier_lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
         if (x < 1.0) return saltgate_pier_lerp(0.7929249934633561, 0.8260351847438653, x / 1.0);
         if (x < 2.0) return saltgate_pier_lerp(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
@@ -1115,8 +1208,10 @@ static inline double saltgate_pier_beam_color_m(double x)
 {
     if (x < -1.0) return 0.6367756176213368;
     if (x < 5.0) {
-        if (x < -0.833) return saltgate_pier_lerp(0.6367756176213368, 0.6430919568992072, (x + 1.0) /
-            0.16700000000000004);
+        if (x < -0.833) {
+            return saltgate_pier_lerp(0.6367756176213368, 0.6430919568992072,
+                (x + 1.0) / 0.16700000000000004);
+        }
         if (x < 0.0) return saltgate_pier_lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
         if (x < 1.0) return saltgate_pier_lerp(0.6850647927710203, 0.7395663080140629, x / 1.0);
         if (x < 2.0) return saltgate_pier_lerp(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
@@ -1138,8 +1233,10 @@ static inline double saltgate_pier_beam_color_s(double x)
 {
     if (x < -1.0) return 0.47551720686508486;
     if (x < 5.0) {
-        if (x < -0.833) return saltgate_pier_lerp(0.47551720686508486, 0.48020525867769465, (x + 1.0) /
-            0.16700000000000004);
+        if (x < -0.833) {
+            return saltgate_pier_lerp(0.47551720686508486, 0.48020525867769465,
+                (x + 1.0) / 0.16700000000000004);
+        }
         if (x < 0.0) return saltgate_pier_lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
         if (x < 1.0) return saltgate_pier_lerp(0.5123394014875632, 0.5584531581678046, x / 1.0);
         if (x < 2.0) return saltgate_pier_lerp(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
@@ -1209,7 +1306,7 @@ static inline double saltgate_pier_sun_daylight(double hour, double season)
 {
     return saltgate_pier_lerp(0.0, 1.0,
         saltgate_pier_ease_smooth(saltgate_pier_clamp((saltgate_pier_sun_height(hour, season) + 6.0) / 12.0,
-        0.0, 1.0)));
+                0.0, 1.0)));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
@@ -1252,7 +1349,7 @@ static inline double saltgate_pier_moon_moment(double hour, double season)
 static inline double saltgate_pier_moon_height(double hour, double days, double season)
 {
     return saltgate_pier_arc_sine(saltgate_pier_sky_part(1.0, saltgate_pier_moon_moment(hour, season),
-        (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0));
+            (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0));
 }
 
 /* Curve over x as a number */
@@ -1275,29 +1372,29 @@ static inline double saltgate_pier_moon_by_age(double x)
 /* Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_x(double hour, double days, double season)
 {
-    return -saltgate_pier_sky_part(0.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
-        29.530588, 54.0, 0.0);
+    return -saltgate_pier_sky_part(0.0, saltgate_pier_moon_moment(hour, season),
+        (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
 }
 
 /* Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_y(double hour, double days, double season)
 {
-    return -saltgate_pier_sky_part(1.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
-        29.530588, 54.0, 0.0);
+    return -saltgate_pier_sky_part(1.0, saltgate_pier_moon_moment(hour, season),
+        (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
 }
 
 /* Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_z(double hour, double days, double season)
 {
-    return -saltgate_pier_sky_part(2.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
-        29.530588, 54.0, 0.0);
+    return -saltgate_pier_sky_part(2.0, saltgate_pier_moon_moment(hour, season),
+        (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_strength(double hour, double days, double season)
 {
-    return saltgate_pier_beam_strength(saltgate_pier_moon_height(hour, days, season)) *
-        saltgate_pier_moon_by_age(saltgate_pier_triangle_level((9.0 + days + hour / 24.0) / 29.530588));
+    return saltgate_pier_beam_strength(saltgate_pier_moon_height(hour, days, season))
+        * saltgate_pier_moon_by_age(saltgate_pier_triangle_level((9.0 + days + hour / 24.0) / 29.530588));
 }
 
 /* Signal, shared by all that use it */
@@ -1306,42 +1403,45 @@ static inline double saltgate_pier_sun_horizon_stays(double season)
     return saltgate_pier_sun_stays(saltgate_pier_sun_day(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-/* Signal, shared by all that use it -- pier.caltrin:19: hours dark from sun.set to sun.rise over 00:30 after */
+/* Signal, shared by all that use it -- pier.caltrin:19: hours dark from sun.set to sun.rise over 00:30
+   after */
 static inline double saltgate_pier_dark(double hour, double season)
 {
     const double sun_horizon_stays_now = saltgate_pier_sun_horizon_stays(season);
-    return sun_horizon_stays_now > 0.75 ? 0.0 :
-        (-0.75 > sun_horizon_stays_now ? 1.0 :
-        saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour,
-        saltgate_pier_sun_set(season), 0.5, saltgate_pier_sun_rise(season), 0.5), 0.0, 1.0)));
+    return sun_horizon_stays_now > 0.75
+        ? 0.0
+        : -0.75 > sun_horizon_stays_now
+        ? 1.0
+        : saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour,
+                    saltgate_pier_sun_set(season), 0.5, saltgate_pier_sun_rise(season), 0.5), 0.0, 1.0));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8 */
 static inline double saltgate_pier_watch_night(double hour)
 {
-    return saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour, 20.5, 1.0, 4.5,
-        1.0), 0.0, 1.0));
+    return saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour, 20.5, 1.0, 4.5, 1.0),
+            0.0, 1.0));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4 */
 static inline double saltgate_pier_watch_morning(double hour)
 {
-    return saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour, 4.5, 1.0, 8.75,
-        1.5), 0.0, 1.0));
+    return saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour, 4.5, 1.0, 8.75, 1.5),
+            0.0, 1.0));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4 */
 static inline double saltgate_pier_watch_forenoon(double hour)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour, 8.75, 1.5, 14.0,
-        2.0), 0.0, 1.0));
+                2.0), 0.0, 1.0));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a */
 static inline double saltgate_pier_watch_evening(double hour)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour, 14.0, 2.0, 20.5,
-        1.0), 0.0, 1.0));
+                1.0), 0.0, 1.0));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew) */
@@ -1351,14 +1451,18 @@ static inline double saltgate_pier_watch_tint_r(double hour)
     const double watch_morning_now = saltgate_pier_watch_morning(hour);
     const double watch_forenoon_now = saltgate_pier_watch_forenoon(hour);
     const double watch_evening_now = saltgate_pier_watch_evening(hour);
-    return saltgate_pier_light_r(saltgate_pier_clamp(0.6758877802301922 * watch_night_now +
-        0.7846518148414676 * watch_morning_now + 0.9818072823266701 * watch_forenoon_now +
-        0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
-        saltgate_pier_clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
-        0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now, 0.7078847675495546,
-        0.9734847537076345), saltgate_pier_clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
-        watch_morning_now + 0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now,
-        0.7513718714261628, 0.9422944153106793));
+    return saltgate_pier_light_r(saltgate_pier_clamp(0.6758877802301922 * watch_night_now
+                + 0.7846518148414676 * watch_morning_now
+                + 0.9818072823266701 * watch_forenoon_now
+                + 0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
+        saltgate_pier_clamp(0.7078847675495546 * watch_night_now
+                + 0.7983533337292693 * watch_morning_now
+                + 0.9734847537076345 * watch_forenoon_now
+                + 0.872382696771993 * watch_evening_now, 0.7078847675495546, 0.9734847537076345),
+        saltgate_pier_clamp(0.8188297202235845 * watch_night_now
+                + 0.7819258288945272 * watch_morning_now
+                + 0.9422944153106793 * watch_forenoon_now
+                + 0.7513718714261628 * watch_evening_now, 0.7513718714261628, 0.9422944153106793));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew) */
@@ -1368,14 +1472,18 @@ static inline double saltgate_pier_watch_tint_g(double hour)
     const double watch_morning_now = saltgate_pier_watch_morning(hour);
     const double watch_forenoon_now = saltgate_pier_watch_forenoon(hour);
     const double watch_evening_now = saltgate_pier_watch_evening(hour);
-    return saltgate_pier_light_g(saltgate_pier_clamp(0.6758877802301922 * watch_night_now +
-        0.7846518148414676 * watch_morning_now + 0.9818072823266701 * watch_forenoon_now +
-        0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
-        saltgate_pier_clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
-        0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now, 0.7078847675495546,
-        0.9734847537076345), saltgate_pier_clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
-        watch_morning_now + 0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now,
-        0.7513718714261628, 0.9422944153106793));
+    return saltgate_pier_light_g(saltgate_pier_clamp(0.6758877802301922 * watch_night_now
+                + 0.7846518148414676 * watch_morning_now
+                + 0.9818072823266701 * watch_forenoon_now
+                + 0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
+        saltgate_pier_clamp(0.7078847675495546 * watch_night_now
+                + 0.7983533337292693 * watch_morning_now
+                + 0.9734847537076345 * watch_forenoon_now
+                + 0.872382696771993 * watch_evening_now, 0.7078847675495546, 0.9734847537076345),
+        saltgate_pier_clamp(0.8188297202235845 * watch_night_now
+                + 0.7819258288945272 * watch_morning_now
+                + 0.9422944153106793 * watch_forenoon_now
+                + 0.7513718714261628 * watch_evening_now, 0.7513718714261628, 0.9422944153106793));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew) */
@@ -1385,38 +1493,48 @@ static inline double saltgate_pier_watch_tint_b(double hour)
     const double watch_morning_now = saltgate_pier_watch_morning(hour);
     const double watch_forenoon_now = saltgate_pier_watch_forenoon(hour);
     const double watch_evening_now = saltgate_pier_watch_evening(hour);
-    return saltgate_pier_light_b(saltgate_pier_clamp(0.6758877802301922 * watch_night_now +
-        0.7846518148414676 * watch_morning_now + 0.9818072823266701 * watch_forenoon_now +
-        0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
-        saltgate_pier_clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
-        0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now, 0.7078847675495546,
-        0.9734847537076345), saltgate_pier_clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
-        watch_morning_now + 0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now,
-        0.7513718714261628, 0.9422944153106793));
+    return saltgate_pier_light_b(saltgate_pier_clamp(0.6758877802301922 * watch_night_now
+                + 0.7846518148414676 * watch_morning_now
+                + 0.9818072823266701 * watch_forenoon_now
+                + 0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
+        saltgate_pier_clamp(0.7078847675495546 * watch_night_now
+                + 0.7983533337292693 * watch_morning_now
+                + 0.9734847537076345 * watch_forenoon_now
+                + 0.872382696771993 * watch_evening_now, 0.7078847675495546, 0.9734847537076345),
+        saltgate_pier_clamp(0.8188297202235845 * watch_night_now
+                + 0.7819258288945272 * watch_morning_now
+                + 0.9422944153106793 * watch_forenoon_now
+                + 0.7513718714261628 * watch_evening_now, 0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, shared by all that use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry sounds two blasts) */
+/* Signal, shared by all that use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at
+   ferry_docks } (the ferry sounds two blasts) */
 static inline double saltgate_pier_horn_place(double t, double horn_at, double horn_since, bool horn_plays)
 {
     return horn_plays ? horn_at + saltgate_pier_max(t - horn_since, 0.0) : horn_at;
 }
 
-/* Signal, shared by all that use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul } */
+/* Signal, shared by all that use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul
+   } */
 static inline double saltgate_pier_ratchet_place(double t, double haul, double ratchet_at,
     double ratchet_since, double ratchet_rate)
 {
-    return ratchet_at + saltgate_pier_max(t - ratchet_since, 0.0) *
-        saltgate_pier_max(ratchet_rate > -0.5 ? ratchet_rate : haul, 0.0);
+    return ratchet_at
+        + saltgate_pier_max(t - ratchet_since, 0.0)
+            * saltgate_pier_max(ratchet_rate > -0.5 ? ratchet_rate : haul, 0.0);
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator) */
 static inline double saltgate_pier_power(double t, bool power_on, double power_since, double power_from)
 {
-    return power_on ? (power_since + 2.0 > t ?
-        saltgate_pier_lerp(power_from, 1.0,
-        saltgate_pier_ease_smooth(saltgate_pier_clamp((t - power_since) / 2.0, 0.0, 1.0))) : 1.0) :
-        (power_since + 0.06 > t ? saltgate_pier_lerp(power_from, 0.0,
-        saltgate_pier_clamp((t - power_since) / 0.06, 0.0, 1.0)) : 0.0);
+    return power_on
+        ? (power_since + 2.0 > t
+            ? saltgate_pier_lerp(power_from, 1.0,
+                saltgate_pier_ease_smooth(saltgate_pier_clamp((t - power_since) / 2.0, 0.0, 1.0)))
+            : 1.0)
+        : power_since + 0.06 > t
+        ? saltgate_pier_lerp(power_from, 0.0, saltgate_pier_clamp((t - power_since) / 0.06, 0.0, 1.0))
+        : 0.0;
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea) */
@@ -1426,12 +1544,18 @@ static inline double saltgate_pier_warning_watch(double t, double warning_mode, 
     const bool odd_one = warning_way == 0.0;
     const bool odd_one_2 = warning_way == 1.0;
     const double part = warning_mode == 1.0 ? 1.0 : 0.0;
-    return (odd_one ? warning_entered + 3.0 > t :
-        (odd_one_2 ? warning_entered + 0.4 > t : warning_entered + 5.0 > t)) ?
-        saltgate_pier_lerp(warning_from_watch, part, odd_one ?
-        saltgate_pier_clamp((t - warning_entered) / 3.0, 0.0, 1.0) :
-        (odd_one_2 ? saltgate_pier_clamp((t - warning_entered) / 0.4, 0.0, 1.0) :
-        saltgate_pier_clamp((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
+    return (odd_one
+            ? warning_entered + 3.0 > t
+            : odd_one_2
+            ? warning_entered + 0.4 > t
+            : warning_entered + 5.0 > t)
+        ? saltgate_pier_lerp(warning_from_watch, part,
+            odd_one
+                ? saltgate_pier_clamp((t - warning_entered) / 3.0, 0.0, 1.0)
+                : odd_one_2
+                ? saltgate_pier_clamp((t - warning_entered) / 0.4, 0.0, 1.0)
+                : saltgate_pier_clamp((t - warning_entered) / 5.0, 0.0, 1.0))
+        : part;
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea) */
@@ -1441,63 +1565,90 @@ static inline double saltgate_pier_warning_alarm(double t, double warning_mode, 
     const bool odd_one = warning_way == 0.0;
     const bool odd_one_2 = warning_way == 1.0;
     const double part = warning_mode == 2.0 ? 1.0 : 0.0;
-    return (odd_one ? warning_entered + 3.0 > t :
-        (odd_one_2 ? warning_entered + 0.4 > t : warning_entered + 5.0 > t)) ?
-        saltgate_pier_lerp(warning_from_alarm, part, odd_one ?
-        saltgate_pier_clamp((t - warning_entered) / 3.0, 0.0, 1.0) :
-        (odd_one_2 ? saltgate_pier_clamp((t - warning_entered) / 0.4, 0.0, 1.0) :
-        saltgate_pier_clamp((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
+    return (odd_one
+            ? warning_entered + 3.0 > t
+            : odd_one_2
+            ? warning_entered + 0.4 > t
+            : warning_entered + 5.0 > t)
+        ? saltgate_pier_lerp(warning_from_alarm, part,
+            odd_one
+                ? saltgate_pier_clamp((t - warning_entered) / 3.0, 0.0, 1.0)
+                : odd_one_2
+                ? saltgate_pier_clamp((t - warning_entered) / 0.4, 0.0, 1.0)
+                : saltgate_pier_clamp((t - warning_entered) / 5.0, 0.0, 1.0))
+        : part;
 }
 
-/* Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for its speed, 7.3 s per cycle) */
+/* Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for its speed, 7.3 s per
+   cycle) */
 static inline double saltgate_pier_hunting(double x)
 {
     if (x < 1.4) return 1.0;
-    if (x < 1.85) return saltgate_pier_lerp(1.0, 0.82,
-        saltgate_pier_ease_smooth((x - 1.4) / 0.4500000000000002));
-    if (x < 2.5) return saltgate_pier_lerp(0.82, 1.12,
-        saltgate_pier_ease_smooth((x - 1.85) / 0.6499999999999999));
-    if (x < 3.0) return saltgate_pier_lerp(1.12, 0.95,
-        saltgate_pier_ease_bezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
-    if (x < 3.7) return saltgate_pier_lerp(0.95, 1.0,
-        saltgate_pier_ease_smooth((x - 3.0) / 0.7000000000000002));
+    if (x < 1.85) {
+        return saltgate_pier_lerp(1.0, 0.82, saltgate_pier_ease_smooth((x - 1.4) / 0.4500000000000002));
+    }
+    if (x < 2.5) {
+        return saltgate_pier_lerp(0.82, 1.12, saltgate_pier_ease_smooth((x - 1.85) / 0.6499999999999999));
+    }
+    if (x < 3.0) {
+        return saltgate_pier_lerp(1.12, 0.95,
+            saltgate_pier_ease_bezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
+    }
+    if (x < 3.7) {
+        return saltgate_pier_lerp(0.95, 1.0, saltgate_pier_ease_smooth((x - 3.0) / 0.7000000000000002));
+    }
     return 1.0;
 }
 
-/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon) */
+/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green
+   before noon) */
 static inline double saltgate_pier_morning_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
-    if (x < -3.0) return saltgate_pier_lerp(0.1832537775717708, 0.37777583342221854,
-        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_lerp(0.37777583342221854, 0.6877821676045349,
-        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < -3.0) {
+        return saltgate_pier_lerp(0.1832537775717708, 0.37777583342221854,
+            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    }
+    if (x < 2.0) {
+        return saltgate_pier_lerp(0.37777583342221854, 0.6877821676045349,
+            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    }
     if (x < 9.0) return saltgate_pier_lerp(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
     if (x < 25.0) return saltgate_pier_lerp(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
     return 0.815261524672906;
 }
 
-/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon) */
+/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green
+   before noon) */
 static inline double saltgate_pier_morning_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
-    if (x < -3.0) return saltgate_pier_lerp(0.19279209182171184, 0.38982939251059134,
-        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_lerp(0.38982939251059134, 0.6981363808104425,
-        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < -3.0) {
+        return saltgate_pier_lerp(0.19279209182171184, 0.38982939251059134,
+            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    }
+    if (x < 2.0) {
+        return saltgate_pier_lerp(0.38982939251059134, 0.6981363808104425,
+            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    }
     if (x < 9.0) return saltgate_pier_lerp(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
     if (x < 25.0) return saltgate_pier_lerp(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
     return 0.8257141873804227;
 }
 
-/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon) */
+/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green
+   before noon) */
 static inline double saltgate_pier_morning_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
-    if (x < -3.0) return saltgate_pier_lerp(0.22522903602175648, 0.4081577200216235,
-        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_lerp(0.4081577200216235, 0.68368418548192,
-        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < -3.0) {
+        return saltgate_pier_lerp(0.22522903602175648, 0.4081577200216235,
+            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    }
+    if (x < 2.0) {
+        return saltgate_pier_lerp(0.4081577200216235, 0.68368418548192,
+            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    }
     if (x < 9.0) return saltgate_pier_lerp(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
     if (x < 25.0) return saltgate_pier_lerp(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
     return 0.8427935103935588;
@@ -1507,10 +1658,14 @@ static inline double saltgate_pier_morning_s(double x)
 static inline double saltgate_pier_evening_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
-    if (x < -3.0) return saltgate_pier_lerp(0.1832537775717708, 0.3770283961397183,
-        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_lerp(0.3770283961397183, 0.6828049588111821,
-        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < -3.0) {
+        return saltgate_pier_lerp(0.1832537775717708, 0.3770283961397183,
+            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    }
+    if (x < 2.0) {
+        return saltgate_pier_lerp(0.3770283961397183, 0.6828049588111821,
+            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    }
     if (x < 9.0) return saltgate_pier_lerp(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
     if (x < 25.0) return saltgate_pier_lerp(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
     return 0.815261524672906;
@@ -1520,10 +1675,14 @@ static inline double saltgate_pier_evening_l(double x)
 static inline double saltgate_pier_evening_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
-    if (x < -3.0) return saltgate_pier_lerp(0.19279209182171184, 0.3625962575989032,
-        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_lerp(0.3625962575989032, 0.6474386155766779,
-        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < -3.0) {
+        return saltgate_pier_lerp(0.19279209182171184, 0.3625962575989032,
+            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    }
+    if (x < 2.0) {
+        return saltgate_pier_lerp(0.3625962575989032, 0.6474386155766779,
+            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    }
     if (x < 9.0) return saltgate_pier_lerp(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
     if (x < 25.0) return saltgate_pier_lerp(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
     return 0.8257141873804227;
@@ -1533,10 +1692,14 @@ static inline double saltgate_pier_evening_m(double x)
 static inline double saltgate_pier_evening_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
-    if (x < -3.0) return saltgate_pier_lerp(0.22522903602175648, 0.3458627389860169,
-        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_lerp(0.3458627389860169, 0.5282738216537087,
-        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < -3.0) {
+        return saltgate_pier_lerp(0.22522903602175648, 0.3458627389860169,
+            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    }
+    if (x < 2.0) {
+        return saltgate_pier_lerp(0.3458627389860169, 0.5282738216537087,
+            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    }
     if (x < 9.0) return saltgate_pier_lerp(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
     if (x < 25.0) return saltgate_pier_lerp(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
     return 0.8427935103935588;
@@ -1546,10 +1709,14 @@ static inline double saltgate_pier_evening_s(double x)
 static inline double saltgate_pier_breathing(double x)
 {
     if (x < 0.0) return 0.18;
-    if (x < 2.3) return saltgate_pier_lerp(0.18, 1.0,
-        saltgate_pier_ease_bezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
-    if (x < 3.1) return 1.0 + -0.07999999999999996 *
-        saltgate_pier_ease_bezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
+    if (x < 2.3) {
+        return saltgate_pier_lerp(0.18, 1.0, saltgate_pier_ease_bezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
+    }
+    if (x < 3.1) {
+        return 1.0
+            + -0.07999999999999996
+                * saltgate_pier_ease_bezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
+    }
     return 0.92;
 }
 
@@ -1559,14 +1726,17 @@ static inline double saltgate_pier_warming(double x)
     if (x < 0.3) return 0.0;
     if (x < 0.36) return 0.7;
     if (x < 1.1) return 0.05;
-    if (x < 1.3) return saltgate_pier_lerp(0.6, 0.4,
-        saltgate_pier_ease_smooth((x - 1.1) / 0.19999999999999996));
-    if (x < 9.0) return saltgate_pier_lerp(0.4, 1.0,
-        saltgate_pier_ease_bezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
+    if (x < 1.3) {
+        return saltgate_pier_lerp(0.6, 0.4, saltgate_pier_ease_smooth((x - 1.1) / 0.19999999999999996));
+    }
+    if (x < 9.0) {
+        return saltgate_pier_lerp(0.4, 1.0, saltgate_pier_ease_bezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
+    }
     return 1.0;
 }
 
-/* Curve over x seconds -- pier.caltrin:93: curve striking (a warm tube goes out, flashes and strikes again) */
+/* Curve over x seconds -- pier.caltrin:93: curve striking (a warm tube goes out, flashes and strikes
+   again) */
 static inline double saltgate_pier_striking(double x)
 {
     if (x < 0.26) return 0.0;
@@ -1575,26 +1745,31 @@ static inline double saltgate_pier_striking(double x)
     return 1.0;
 }
 
-/* Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full at once, then fading to nothing) */
+/* Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full at once, then fading to
+   nothing) */
 static inline double saltgate_pier_fading(double x)
 {
     if (x < 0.0) return 0.0;
-    if (x < 0.06) return saltgate_pier_lerp(0.0, 1.0,
-        saltgate_pier_ease_bezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
+    if (x < 0.06) {
+        return saltgate_pier_lerp(0.0, 1.0, saltgate_pier_ease_bezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
+    }
     if (x < 0.45) return saltgate_pier_lerp(1.0, 0.8, (x - 0.06) / 0.39);
     if (x < 1.0) return saltgate_pier_lerp(0.8, 0.0, saltgate_pier_ease_smooth((x - 0.45) / 0.55));
     return 0.0;
 }
 
-/* Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate flashes when it opens, and stays on) */
+/* Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate flashes when it opens, and
+   stays on) */
 static inline double saltgate_pier_opening(double x)
 {
     if (x < 0.0) return 0.0;
-    if (x < 0.15) return saltgate_pier_lerp(0.0, 1.0,
-        saltgate_pier_ease_bezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
+    if (x < 0.15) {
+        return saltgate_pier_lerp(0.0, 1.0, saltgate_pier_ease_bezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
+    }
     if (x < 0.4) return saltgate_pier_lerp(1.0, 0.3, saltgate_pier_ease_smooth((x - 0.15) / 0.25));
-    if (x < 0.7) return saltgate_pier_lerp(0.3, 1.0,
-        saltgate_pier_ease_smooth((x - 0.4) / 0.29999999999999993));
+    if (x < 0.7) {
+        return saltgate_pier_lerp(0.3, 1.0, saltgate_pier_ease_smooth((x - 0.4) / 0.29999999999999993));
+    }
     if (x < 14.0) return 1.0;
     if (x < 17.0) return saltgate_pier_lerp(1.0, 0.0, saltgate_pier_ease_smooth((x - 14.0) / 3.0));
     return 0.0;
@@ -1606,15 +1781,17 @@ static inline double saltgate_pier_supply(double t)
     return saltgate_pier_hunting(saltgate_pier_wrap_time(t, 7.3));
 }
 
-/* Signal, shared by all that use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
+/* Signal, shared by all that use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from
+   160deg..200deg, to 0%..100%, smooth) */
 static inline double saltgate_pier_afternoon(double hour, double season)
 {
     return saltgate_pier_lerp(0.0, 1.0,
-        saltgate_pier_ease_smooth(saltgate_pier_clamp((saltgate_pier_sun_azimuth(hour, season) - 160.0) /
-        40.0, 0.0, 1.0)));
+        saltgate_pier_ease_smooth(saltgate_pier_clamp((saltgate_pier_sun_azimuth(hour, season) - 160.0)
+                    / 40.0, 0.0, 1.0)));
 }
 
-/* Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
+   evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_r(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1632,14 +1809,16 @@ static inline double saltgate_pier_clear_sky_r(double hour, double season)
     const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
     const double afternoon_now = saltgate_pier_afternoon(hour, season);
     return saltgate_pier_light_r(saltgate_pier_lerp(saltgate_pier_cone_l(color_now_r, color_now_g,
-        color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+                color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now),
         saltgate_pier_lerp(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
-        saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+            saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
         saltgate_pier_lerp(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
-        saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
+            saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
+   evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_g(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1657,14 +1836,16 @@ static inline double saltgate_pier_clear_sky_g(double hour, double season)
     const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
     const double afternoon_now = saltgate_pier_afternoon(hour, season);
     return saltgate_pier_light_g(saltgate_pier_lerp(saltgate_pier_cone_l(color_now_r, color_now_g,
-        color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+                color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now),
         saltgate_pier_lerp(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
-        saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+            saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
         saltgate_pier_lerp(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
-        saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
+            saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
+   evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_b(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1682,14 +1863,16 @@ static inline double saltgate_pier_clear_sky_b(double hour, double season)
     const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
     const double afternoon_now = saltgate_pier_afternoon(hour, season);
     return saltgate_pier_light_b(saltgate_pier_lerp(saltgate_pier_cone_l(color_now_r, color_now_g,
-        color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+                color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now),
         saltgate_pier_lerp(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
-        saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+            saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
         saltgate_pier_lerp(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
-        saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
+            saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
+   overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_r(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1703,14 +1886,16 @@ static inline double saltgate_pier_sky_r(double hour, double season, double weat
     const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
     const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
     return saltgate_pier_light_r(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
-        clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
+                clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b),
+            weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+            saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
+            saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
+   overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_g(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1724,14 +1909,16 @@ static inline double saltgate_pier_sky_g(double hour, double season, double weat
     const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
     const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
     return saltgate_pier_light_g(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
-        clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
+                clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b),
+            weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+            saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
+            saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
+   overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_b(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1745,37 +1932,42 @@ static inline double saltgate_pier_sky_b(double hour, double season, double weat
     const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
     const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
     return saltgate_pier_light_b(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
-        clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
+                clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b),
+            weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+            saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
+            saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
+/* Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather,
+   fair 100%, overcast 35%) */
 static inline double saltgate_pier_overhead(double hour, double season, double weather_overcast)
 {
     return saltgate_pier_sun_daylight(hour, season) * saltgate_pier_lerp(1.0, 0.35, weather_overcast);
 }
 
-/* Signal, shared by all that use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms) */
+/* Signal, shared by all that use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release
+   280ms) */
 static inline double saltgate_pier_blare(double t, double horn_at, double horn_since, bool horn_plays,
     double horn_changed, double blare_horn_follow_0_from)
 {
-    return saltgate_pier_max(horn_plays ?
-        saltgate_pier_envelope_level(saltgate_pier_horn_place(t, horn_at, horn_since, horn_plays) * 3840.0,
-        saltgate_pier_horn_envelope, 48u) : 0.0, blare_horn_follow_0_from *
-        saltgate_pier_decay((t - horn_changed) / 0.28));
+    return saltgate_pier_max(horn_plays
+            ? saltgate_pier_envelope_level(saltgate_pier_horn_place(t, horn_at, horn_since, horn_plays)
+                    * 3840.0, saltgate_pier_horn_envelope, 48)
+            : 0.0, blare_horn_follow_0_from * saltgate_pier_decay((t - horn_changed) / 0.28));
 }
 
-/* Signal, shared by all that use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms) */
+/* Signal, shared by all that use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack
+   4ms, release 450ms) */
 static inline double saltgate_pier_stroke(double t)
 {
-    return saltgate_pier_envelope_level(saltgate_pier_wrap_time(t, 7.5) * 3840.0,
-        saltgate_pier_buoy_envelope, 54u);
+    return saltgate_pier_envelope_level(saltgate_pier_wrap_time(t, 7.5) * 3840.0, saltgate_pier_buoy_envelope,
+        54);
 }
 
-/* Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
+/* Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%,
+   every 60ms..240ms) */
 static inline double saltgate_pier_buzzing(double t, uint32_t key, double floor)
 {
     return saltgate_pier_lerp(floor, 1.0,
@@ -1785,15 +1977,16 @@ static inline double saltgate_pier_buzzing(double t, uint32_t key, double floor)
 /* Behavior, a copy for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draft = 400ms) */
 static inline double saltgate_pier_guttering(double t, uint32_t key, double depth, double draft)
 {
-    const double flame = 0.8 + 0.19999999999999996 *
-        saltgate_pier_held_level(t, saltgate_pier_chance_key(key, 0xd2611993u), 7.142857142857142,
-        0.24999999999999994);
+    const double flame = 0.8
+        + 0.19999999999999996
+            * saltgate_pier_held_level(t, saltgate_pier_chance_key(key, 0xd2611993u), 7.142857142857142,
+                0.24999999999999994);
     const double longest = draft * 5.0;
     const double gust = saltgate_pier_lerp(0.0, 1.0,
         saltgate_pier_soft_level(t, saltgate_pier_chance_key(key, 0xfd5749adu), 2.0 / (draft + longest),
-        (longest - draft) / (2.0 * (draft + longest)), 0.3));
-    return flame * (1.0 - depth * saltgate_pier_ease_smooth(saltgate_pier_clamp((gust - 0.72) / 0.12, 0.0,
-        1.0)));
+            (longest - draft) / (2.0 * (draft + longest)), 0.3));
+    return flame
+        * (1.0 - depth * saltgate_pier_ease_smooth(saltgate_pier_clamp((gust - 0.72) / 0.12, 0.0, 1.0)));
 }
 
 /* Curve over x seconds */
@@ -1806,23 +1999,35 @@ static inline double saltgate_pier_harbor_light_rhythm(double x)
     return 1.0;
 }
 
-/* Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit while passengers board) */
+/* Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway
+   is lit while passengers board) */
 static inline double saltgate_pier_docking_at(double t, double docking_started)
 {
-    return docking_started > -1500000000.0 ?
-        saltgate_pier_max(t - docking_started, docking_started + 1.0 > t ? 0.0 :
-        (docking_started + 2.5 > t ? 1.0 :
-        (docking_started + 16.0 > t ? 2.5 :
-        (docking_started + 18.0 > t ? 16.0 :
-        (docking_started + 20.0 > t ? 18.0 : (docking_started + 24.0 > t ? 20.0 : 24.0)))))) : -1.0;
+    return docking_started > -1.5e9
+        ? saltgate_pier_max(t - docking_started,
+            docking_started + 1.0 > t
+                ? 0.0
+                : docking_started + 2.5 > t
+                ? 1.0
+                : docking_started + 16.0 > t
+                ? 2.5
+                : docking_started + 18.0 > t
+                ? 16.0
+                : docking_started + 20.0 > t
+                ? 18.0
+                : docking_started + 24.0 > t
+                ? 20.0
+                : 24.0)
+        : -1.0;
 }
 
 /* Curve over x seconds */
 static inline double saltgate_pier_docking_gangway_color_l(double x)
 {
     if (x < 0.0) return 0.9010167023289669;
-    if (x < 1.0) return saltgate_pier_lerp(0.9010167023289669, 0.8640444967404417,
-        saltgate_pier_ease_smooth(x / 1.0));
+    if (x < 1.0) {
+        return saltgate_pier_lerp(0.9010167023289669, 0.8640444967404417, saltgate_pier_ease_smooth(x / 1.0));
+    }
     return 0.8640444967404417;
 }
 
@@ -1830,8 +2035,9 @@ static inline double saltgate_pier_docking_gangway_color_l(double x)
 static inline double saltgate_pier_docking_gangway_color_m(double x)
 {
     if (x < 0.0) return 0.8563551629324132;
-    if (x < 1.0) return saltgate_pier_lerp(0.8563551629324132, 0.7976135602197533,
-        saltgate_pier_ease_smooth(x / 1.0));
+    if (x < 1.0) {
+        return saltgate_pier_lerp(0.8563551629324132, 0.7976135602197533, saltgate_pier_ease_smooth(x / 1.0));
+    }
     return 0.7976135602197533;
 }
 
@@ -1839,8 +2045,9 @@ static inline double saltgate_pier_docking_gangway_color_m(double x)
 static inline double saltgate_pier_docking_gangway_color_s(double x)
 {
     if (x < 0.0) return 0.744272310693046;
-    if (x < 1.0) return saltgate_pier_lerp(0.744272310693046, 0.5949687844818005,
-        saltgate_pier_ease_smooth(x / 1.0));
+    if (x < 1.0) {
+        return saltgate_pier_lerp(0.744272310693046, 0.5949687844818005, saltgate_pier_ease_smooth(x / 1.0));
+    }
     return 0.5949687844818005;
 }
 
@@ -1901,42 +2108,42 @@ static inline void saltgate_pier_send(saltgate_pier_run *run, uint32_t line, dou
     run->notice_value_within[at] = value_within;
 }
 
-/* Which `star_shell` is free: the lowest that does not live, else oldest. */
+/* Index of a spark of `star_shell` that is free: the lowest that does not live, else the oldest. */
 static inline double saltgate_pier_free_star_shell(const saltgate_pier_run *run)
 {
-    uint32_t n;
     uint32_t oldest = 0;
-    for (n = 0; n < 6u; ++n) {
-        if (!(run->star_shell_born[n] + run->star_shell_length[n] > run->now)) return (double)n;
+    for (uint32_t n = 0; n < 6; ++n) {
+        if (run->star_shell_born[n] + run->star_shell_length[n] <= run->now) return (double)n;
         if (run->star_shell_born[n] < run->star_shell_born[oldest]) oldest = n;
     }
     return (double)oldest;
 }
 
-/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
+/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+   game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_ferry_docks(saltgate_pier_run *run)
 {
     const double t = run->now;
     const double docking_started = run->docking_started;
-    const double next_blare_horn_follow_0_from = saltgate_pier_max(run->horn_plays ?
-        saltgate_pier_envelope_level(saltgate_pier_horn_place(t, run->horn_at, run->horn_since,
-        run->horn_plays) * 3840.0, saltgate_pier_horn_envelope, 48u) : 0.0, run->blare_horn_follow_0_from *
-        saltgate_pier_decay((t - run->horn_changed) / 0.28));
-    const bool turns = !(docking_started > -1500000000.0 && docking_started + 24.0 > t);
+    const double next_blare_horn_follow_0_from = saltgate_pier_max(run->horn_plays
+            ? saltgate_pier_envelope_level(saltgate_pier_horn_place(t, run->horn_at, run->horn_since,
+                        run->horn_plays)
+                    * 3840.0, saltgate_pier_horn_envelope, 48)
+            : 0.0, run->blare_horn_follow_0_from * saltgate_pier_decay((t - run->horn_changed) / 0.28));
+    const bool turns = !(docking_started > -1.5e9 && docking_started + 24.0 > t);
     run->horn_at = 0.0;
     run->horn_since = t;
     run->horn_changed = t;
     run->horn_plays = true;
     run->blare_horn_follow_0_from = next_blare_horn_follow_0_from;
     run->blast_passed = -1e-9;
-    if (turns) {
-        run->docking_started = t;
-    }
+    if (turns) run->docking_started = t;
     run->due = run->now;
     saltgate_pier_settle(run);
 }
 
-/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
+/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+   game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_power_cut(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -1951,7 +2158,8 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_cut(saltgate_pier_run *run)
     saltgate_pier_settle(run);
 }
 
-/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
+/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+   game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_power_back(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -1966,7 +2174,8 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_back(saltgate_pier_run *run)
     saltgate_pier_settle(run);
 }
 
-/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
+/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+   game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_all_clear(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -1986,14 +2195,15 @@ SALTGATE_PIER_API void saltgate_pier_fire_all_clear(saltgate_pier_run *run)
     saltgate_pier_settle(run);
 }
 
-/* Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water) */
+/* Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place =
+   (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water) */
 SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double place_x, double place_y,
     double place_z, double tint_r, double tint_g, double tint_b)
 {
     const double t = run->now;
-    run->rocket_place[0] = saltgate_pier_clean_input(place_x, -1000000.0, 1000000.0, 30.0);
-    run->rocket_place[1] = saltgate_pier_clean_input(place_y, -1000000.0, 1000000.0, 40.0);
-    run->rocket_place[2] = saltgate_pier_clean_input(place_z, -1000000.0, 1000000.0, -60.0);
+    run->rocket_place[0] = saltgate_pier_clean_input(place_x, -1e6, 1e6, 30.0);
+    run->rocket_place[1] = saltgate_pier_clean_input(place_y, -1e6, 1e6, 40.0);
+    run->rocket_place[2] = saltgate_pier_clean_input(place_z, -1e6, 1e6, -60.0);
     run->rocket_tint[0] = saltgate_pier_clean_input(tint_r, 0.0, 1.0, 1.0);
     run->rocket_tint[1] = saltgate_pier_clean_input(tint_g, 0.0, 1.0, 1.0);
     run->rocket_tint[2] = saltgate_pier_clean_input(tint_b, 0.0, 1.0, 1.0);
@@ -2008,7 +2218,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double 
     const double next_star_shell_tint_r = run->rocket_tint[0];
     const double next_star_shell_tint_g = run->rocket_tint[1];
     const double next_star_shell_tint_b = run->rocket_tint[2];
-    const double next_star_shell_count = saltgate_pier_min(star_shell_count + 1.0, 4000000000.0);
+    const double next_star_shell_count = saltgate_pier_min(star_shell_count + 1.0, 4e9);
     run->star_shell_born[(uint32_t)slot] = t;
     run->star_shell_length[(uint32_t)slot] = next_star_shell_length;
     run->star_shell_place[(uint32_t)slot][0] = next_star_shell_place_x;
@@ -2026,7 +2236,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double 
 static inline double saltgate_pier_due_ratchet_speeds(const saltgate_pier_run *run)
 {
     const double t = run->now;
-    return !(run->ratchet_rate == run->haul) ? t : 2000000000.0;
+    return !(run->ratchet_rate == run->haul) ? t : 2e9;
 }
 
 /* Event, occurs by itself */
@@ -2035,7 +2245,7 @@ static inline void saltgate_pier_happen_ratchet_speeds(saltgate_pier_run *run)
     const double t = run->now;
     const double next_ratchet_rate = run->haul;
     const double next_ratchet_at = saltgate_pier_clamp(saltgate_pier_ratchet_place(t, run->haul,
-        run->ratchet_at, run->ratchet_since, run->ratchet_rate), -1000000000.0, 1000000000.0);
+            run->ratchet_at, run->ratchet_since, run->ratchet_rate), -1e9, 1e9);
     run->ratchet_rate = next_ratchet_rate;
     run->ratchet_at = next_ratchet_at;
     run->ratchet_since = t;
@@ -2047,8 +2257,9 @@ static inline double saltgate_pier_due_warning_rule1_look(const saltgate_pier_ru
     const double t = run->now;
     const bool part = run->swell > 0.5;
     const bool warning_rule1_seen = run->warning_rule1_seen;
-    return (part && !warning_rule1_seen) || (!part && warning_rule1_seen) ?
-        saltgate_pier_max(t, saltgate_pier_next_look(run->warning_rule1_since)) : 2000000000.0;
+    return (part && !warning_rule1_seen) || (!part && warning_rule1_seen)
+        ? saltgate_pier_max(t, saltgate_pier_next_look(run->warning_rule1_since))
+        : 2e9;
 }
 
 /* Event, occurs by itself */
@@ -2069,10 +2280,11 @@ static inline double saltgate_pier_due_warning_rule1(const saltgate_pier_run *ru
 {
     const double t = run->now;
     const double warning_entered = run->warning_entered;
-    return run->warning_rule1_seen && run->warning_mode == 0.0 ?
-        saltgate_pier_max(t, saltgate_pier_max(saltgate_pier_next_look(warning_entered),
-        saltgate_pier_max(run->warning_rule1_since, saltgate_pier_max(warning_entered, 0.0)) + 2.0)) :
-        2000000000.0;
+    return run->warning_rule1_seen && run->warning_mode == 0.0
+        ? saltgate_pier_max(t,
+            saltgate_pier_max(saltgate_pier_next_look(warning_entered),
+                saltgate_pier_max(run->warning_rule1_since, saltgate_pier_max(warning_entered, 0.0)) + 2.0))
+        : 2e9;
 }
 
 /* Event, occurs by itself */
@@ -2094,8 +2306,9 @@ static inline void saltgate_pier_happen_warning_rule1(saltgate_pier_run *run)
 static inline double saltgate_pier_due_warning_rule2(const saltgate_pier_run *run)
 {
     const double t = run->now;
-    return run->swell > 0.8 && run->warning_mode == 1.0 ?
-        saltgate_pier_max(t, saltgate_pier_next_look(run->warning_entered)) : 2000000000.0;
+    return run->swell > 0.8 && run->warning_mode == 1.0
+        ? saltgate_pier_max(t, saltgate_pier_next_look(run->warning_entered))
+        : 2e9;
 }
 
 /* Event, occurs by itself */
@@ -2117,9 +2330,10 @@ static inline void saltgate_pier_happen_warning_rule2(saltgate_pier_run *run)
 static inline double saltgate_pier_due_blast(const saltgate_pier_run *run)
 {
     const double t = run->now;
-    const double part = saltgate_pier_next_place(run->blast_passed, saltgate_pier_blast_places, 1u);
-    return 2000000000.0 > part && run->horn_plays ?
-        saltgate_pier_max(t, run->horn_since + (part - run->horn_at) / 1.0) : 2000000000.0;
+    const double part = saltgate_pier_next_place(run->blast_passed, saltgate_pier_blast_places, 1);
+    return 2e9 > part && run->horn_plays
+        ? saltgate_pier_max(t, run->horn_since + (part - run->horn_at) / 1.0)
+        : 2e9;
 }
 
 /* Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60% rearm below 40% */
@@ -2129,17 +2343,20 @@ static inline void saltgate_pier_happen_blast(saltgate_pier_run *run)
     const double notice0_sent = run->notice0_sent;
     const double then = 1.0 * notice0_sent;
     const double part = saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x8e7e045eu), 1.0,
-        0.0) * 2.0;
-    const double text = 0.0 > notice0_text ?
-        saltgate_pier_clamp(part - saltgate_pier_wrap_time(part, 1.0), 0.0, 1.0) :
-        (notice0_text > 0.0 ? 0.0 : 1.0);
+            0.0)
+        * 2.0;
+    const double text = 0.0 > notice0_text
+        ? saltgate_pier_clamp(part - saltgate_pier_wrap_time(part, 1.0), 0.0, 1.0)
+        : notice0_text > 0.0
+        ? 0.0
+        : 1.0;
     const double then_2 = 1.0 * notice0_sent;
     const double next_blast_passed = saltgate_pier_next_place(run->blast_passed, saltgate_pier_blast_places,
-        1u);
-    const double next_notice0_sent = saltgate_pier_min(notice0_sent + 1.0, 4000000000.0);
+        1);
+    const double next_notice0_sent = saltgate_pier_min(notice0_sent + 1.0, 4e9);
     const double loud = saltgate_pier_lerp(0.5, 0.9,
-        saltgate_pier_held_level(then_2, saltgate_pier_chance_key(run->seed, 0x97c3dd2fu), 1.0, 0.0)) *
-        (1.0 - 0.6 * run->mist);
+            saltgate_pier_held_level(then_2, saltgate_pier_chance_key(run->seed, 0x97c3dd2fu), 1.0, 0.0))
+        * (1.0 - 0.6 * run->mist);
     run->blast_passed = next_blast_passed;
     run->notice0_text = text;
     run->notice0_sent = next_notice0_sent;
@@ -2152,12 +2369,13 @@ static inline double saltgate_pier_due_fog_lamp_fault(const saltgate_pier_run *r
     const uint32_t key = saltgate_pier_chance_key(run->seed, 0xc031abeeu);
     const double fog_lamp_fault_last = run->fog_lamp_fault_last[index];
     const double then = 1.0 * run->fog_lamp_fault_count[index];
-    return (fog_lamp_fault_last > -1500000000.0 ? fog_lamp_fault_last : 0.0) +
-        saltgate_pier_lerp(4.0, 21.0, saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index), 1.0,
-        0.0));
+    return (fog_lamp_fault_last > -1.5e9 ? fog_lamp_fault_last : 0.0)
+        + saltgate_pier_lerp(4.0, 21.0,
+            saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index), 1.0, 0.0));
 }
 
-/* Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each tube) */
+/* Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each
+   tube) */
 static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, uint32_t index)
 {
     const double t = run->now;
@@ -2170,13 +2388,14 @@ static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, u
     const double part_2 = part * 3.0;
     const double part_3 = part * 2.0;
     const double part_4 = saltgate_pier_clamp(part_3 - saltgate_pier_wrap_time(part_3, 1.0), 0.0, 1.0);
-    const double text = 0.0 > notice1_text ?
-        saltgate_pier_clamp(part_2 - saltgate_pier_wrap_time(part_2, 1.0), 0.0, 2.0) :
-        (notice1_text > part_4 ? part_4 : part_4 + 1.0);
+    const double text = 0.0 > notice1_text
+        ? saltgate_pier_clamp(part_2 - saltgate_pier_wrap_time(part_2, 1.0), 0.0, 2.0)
+        : notice1_text > part_4
+        ? part_4
+        : part_4 + 1.0;
     const double then_2 = 1.0 * notice1_sent;
-    const double next_fog_lamp_fault_count = saltgate_pier_min(run->fog_lamp_fault_count[index] + 1.0,
-        4000000000.0);
-    const double next_notice1_sent = saltgate_pier_min(notice1_sent + 1.0, 4000000000.0);
+    const double next_fog_lamp_fault_count = saltgate_pier_min(run->fog_lamp_fault_count[index] + 1.0, 4e9);
+    const double next_notice1_sent = saltgate_pier_min(notice1_sent + 1.0, 4e9);
     const double loud = saltgate_pier_lerp(0.4, 0.8,
         saltgate_pier_held_level(then_2, saltgate_pier_lamp_key(key_2, index), 1.0, 0.0));
     run->fog_lamp_fault_last[index] = t;
@@ -2191,7 +2410,7 @@ static inline double saltgate_pier_due_gate_opens(const saltgate_pier_run *run)
 {
     const double docking_started = run->docking_started;
     const double part = docking_started + 4.0;
-    return docking_started > -1500000000.0 && part > run->gate_opens_last ? part : 2000000000.0;
+    return docking_started > -1.5e9 && part > run->gate_opens_last ? part : 2e9;
 }
 
 /* Event, occurs by itself -- pier.caltrin:257: +1.5s mark gate_opens */
@@ -2201,54 +2420,52 @@ static inline void saltgate_pier_happen_gate_opens(saltgate_pier_run *run)
     run->gate_opens_last = t;
 }
 
-/* Goes to a moment of the run, in seconds since its start. Returns false if events are left for the next call. */
+/* Advances to a moment of the run, in seconds since its start. Returns false if events are left for the
+   next call. */
 SALTGATE_PIER_API bool saltgate_pier_advance(saltgate_pier_run *run, double to)
 {
     const double end = saltgate_pier_clean_moment(to);
     const bool back = end < run->now;
-    uint32_t n;
     if (!back && end < run->due) {
         run->now = end;
         return true;
     }
-    for (n = 0; n < 10000u; ++n) {
+    for (uint32_t pass = 0; pass < 10000; ++pass) {
         double next = saltgate_pier_due_ratchet_speeds(run);
-        uint32_t which = 0;
-        double due;
-        uint32_t index = 0;
-        uint32_t k;
-        due = saltgate_pier_due_warning_rule1_look(run);
-        if (due < next) {
-            next = due;
-            which = 1;
+        uint32_t which = 0u;
+        uint32_t index = 0u;
+        const double warning_rule1_look_due = saltgate_pier_due_warning_rule1_look(run);
+        if (warning_rule1_look_due < next) {
+            next = warning_rule1_look_due;
+            which = 1u;
         }
-        due = saltgate_pier_due_warning_rule1(run);
-        if (due < next) {
-            next = due;
-            which = 2;
+        const double warning_rule1_due = saltgate_pier_due_warning_rule1(run);
+        if (warning_rule1_due < next) {
+            next = warning_rule1_due;
+            which = 2u;
         }
-        due = saltgate_pier_due_warning_rule2(run);
-        if (due < next) {
-            next = due;
-            which = 3;
+        const double warning_rule2_due = saltgate_pier_due_warning_rule2(run);
+        if (warning_rule2_due < next) {
+            next = warning_rule2_due;
+            which = 3u;
         }
-        due = saltgate_pier_due_blast(run);
-        if (due < next) {
-            next = due;
-            which = 4;
+        const double blast_due = saltgate_pier_due_blast(run);
+        if (blast_due < next) {
+            next = blast_due;
+            which = 4u;
         }
-        for (k = 0; k < 3u; ++k) {
-            due = saltgate_pier_due_fog_lamp_fault(run, k);
-            if (due < next) {
-                next = due;
-                which = 5;
+        for (uint32_t k = 0u; k < 3u; ++k) {
+            const double fog_lamp_fault_due = saltgate_pier_due_fog_lamp_fault(run, k);
+            if (fog_lamp_fault_due < next) {
+                next = fog_lamp_fault_due;
+                which = 5u;
                 index = k;
             }
         }
-        due = saltgate_pier_due_gate_opens(run);
-        if (due < next) {
-            next = due;
-            which = 6;
+        const double gate_opens_due = saltgate_pier_due_gate_opens(run);
+        if (gate_opens_due < next) {
+            next = gate_opens_due;
+            which = 6u;
         }
         if (next > end) {
             run->due = back ? end : next;
@@ -2257,13 +2474,13 @@ SALTGATE_PIER_API bool saltgate_pier_advance(saltgate_pier_run *run, double to)
         }
         run->now = next;
         switch (which) {
-        case 0: saltgate_pier_happen_ratchet_speeds(run); break;
-        case 1: saltgate_pier_happen_warning_rule1_look(run); break;
-        case 2: saltgate_pier_happen_warning_rule1(run); break;
-        case 3: saltgate_pier_happen_warning_rule2(run); break;
-        case 4: saltgate_pier_happen_blast(run); break;
-        case 5: saltgate_pier_happen_fog_lamp_fault(run, index); break;
-        case 6: saltgate_pier_happen_gate_opens(run); break;
+            case 0: saltgate_pier_happen_ratchet_speeds(run); break;
+            case 1: saltgate_pier_happen_warning_rule1_look(run); break;
+            case 2: saltgate_pier_happen_warning_rule1(run); break;
+            case 3: saltgate_pier_happen_warning_rule2(run); break;
+            case 4: saltgate_pier_happen_blast(run); break;
+            case 5: saltgate_pier_happen_fog_lamp_fault(run, index); break;
+            default: saltgate_pier_happen_gate_opens(run); break;
         }
     }
     run->due = end;
@@ -2271,7 +2488,7 @@ SALTGATE_PIER_API bool saltgate_pier_advance(saltgate_pier_run *run, double to)
     return false;
 }
 
-/* Goes on by some seconds. Steps add up their rounding; `advance` does not. */
+/* Advances by some seconds. Steps add up their rounding errors; `advance` does not. */
 SALTGATE_PIER_API bool saltgate_pier_step(saltgate_pier_run *run, double seconds)
 {
     return saltgate_pier_advance(run, run->now + seconds);
@@ -2314,26 +2531,33 @@ SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uin
     const double intensity_base_4 = saltgate_pier_lerp(0.6143787151789374, 0.8260104981374541, power_now);
     const double intensity_base_5 = saltgate_pier_lerp(0.5425139545956855, 0.739707391072413, power_now);
     const double intensity_base_6 = saltgate_pier_lerp(0.41820949404943747, 0.5629148554993054, power_now);
-    const double color_now_r = intensity_if ?
-        saltgate_pier_light_r(intensity_base_4, intensity_base_5, intensity_base_6) : 1.0;
-    const double color_now_g = intensity_if ?
-        saltgate_pier_light_g(intensity_base_4, intensity_base_5, intensity_base_6) : 0.28053215;
-    const double color_now_b = intensity_if ?
-        saltgate_pier_light_b(intensity_base_4, intensity_base_5, intensity_base_6) : 0.017522722;
+    const double color_now_r = intensity_if
+        ? saltgate_pier_light_r(intensity_base_4, intensity_base_5, intensity_base_6)
+        : 1.0;
+    const double color_now_g = intensity_if
+        ? saltgate_pier_light_g(intensity_base_4, intensity_base_5, intensity_base_6)
+        : 0.28053215;
+    const double color_now_b = intensity_if
+        ? saltgate_pier_light_b(intensity_base_4, intensity_base_5, intensity_base_6)
+        : 0.017522722;
     const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
     const double color_now_r_2 = saltgate_pier_share(color_now_r, brightest);
     const double color_now_g_2 = saltgate_pier_share(color_now_g, brightest);
     const double color_now_b_2 = saltgate_pier_share(color_now_b, brightest);
-    uint32_t n;
-    for (n = 0; n < count; ++n) {
+    for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
-        lamps[n].intensity = saltgate_pier_to_single(((double)index == 5.0 ? intensity_base *
-            saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key, index), 0.2) * supply_now :
-            intensity_base_2 * saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key_2, index),
-            0.85) * supply_now_2) * intensity_base_3 * brightest);
-        lamps[n].color[0] = (float)(color_now_r_2);
-        lamps[n].color[1] = (float)(color_now_g_2);
-        lamps[n].color[2] = (float)(color_now_b_2);
+        lamps[n].intensity = saltgate_pier_to_single(((double)index == 5.0
+                    ? intensity_base
+                        * saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key, index), 0.2)
+                        * supply_now
+                    : intensity_base_2
+                        * saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key_2, index), 0.85)
+                        * supply_now_2)
+                * intensity_base_3
+                * brightest);
+        lamps[n].color[0] = (float)color_now_r_2;
+        lamps[n].color[1] = (float)color_now_g_2;
+        lamps[n].color[2] = (float)color_now_b_2;
         lamps[n].reach_inner = 1.0f;
         lamps[n].reach_outer = 14.0f;
         lamps[n].cone_inner = 20.0f;
@@ -2380,31 +2604,39 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
     const double intensity_base_3 = saltgate_pier_lerp(0.6143787151789374, 0.8941695352865264, power_now);
     const double intensity_base_4 = saltgate_pier_lerp(0.5425139545956855, 0.8454330596660657, power_now);
     const double intensity_base_5 = saltgate_pier_lerp(0.41820949404943747, 0.7144274115928344, power_now);
-    const double color_now_r = intensity_if ?
-        saltgate_pier_light_r(intensity_base_3, intensity_base_4, intensity_base_5) : 1.0;
-    const double color_now_g = intensity_if ?
-        saltgate_pier_light_g(intensity_base_3, intensity_base_4, intensity_base_5) : 0.54572445;
-    const double color_now_b = intensity_if ?
-        saltgate_pier_light_b(intensity_base_3, intensity_base_4, intensity_base_5) : 0.19461784;
+    const double color_now_r = intensity_if
+        ? saltgate_pier_light_r(intensity_base_3, intensity_base_4, intensity_base_5)
+        : 1.0;
+    const double color_now_g = intensity_if
+        ? saltgate_pier_light_g(intensity_base_3, intensity_base_4, intensity_base_5)
+        : 0.54572445;
+    const double color_now_b = intensity_if
+        ? saltgate_pier_light_b(intensity_base_3, intensity_base_4, intensity_base_5)
+        : 0.19461784;
     const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
     const double color_now_r_2 = saltgate_pier_share(color_now_r, brightest);
     const double color_now_g_2 = saltgate_pier_share(color_now_g, brightest);
     const double color_now_b_2 = saltgate_pier_share(color_now_b, brightest);
     const double reach_outer_base = 12.0 - 10.0 * mist;
-    uint32_t n;
-    for (n = 0; n < count; ++n) {
+    for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double fog_lamp_fault_last = run->fog_lamp_fault_last[saltgate_pier_at_most(index, 2u)];
-        const double alive = fog_lamp_fault_last > -1500000000.0 ?
-            saltgate_pier_striking(saltgate_pier_max(t - fog_lamp_fault_last, 0.0)) : 1.0;
-        lamps[n].intensity = saltgate_pier_to_single(intensity_base * alive *
-            (0.94 + 0.06000000000000005 * saltgate_pier_held_level(t,
-            saltgate_pier_lamp_key(intensity_key, index), 25.0, 0.24999999999999994)) * supply_now *
-            intensity_base_2 * brightest);
-        lamps[n].color[0] = (float)(color_now_r_2);
-        lamps[n].color[1] = (float)(color_now_g_2);
-        lamps[n].color[2] = (float)(color_now_b_2);
-        lamps[n].reach_outer = (float)(reach_outer_base);
+        const double alive = fog_lamp_fault_last > -1.5e9
+            ? saltgate_pier_striking(saltgate_pier_max(t - fog_lamp_fault_last, 0.0))
+            : 1.0;
+        lamps[n].intensity = saltgate_pier_to_single(intensity_base
+                * alive
+                * (0.94
+                    + 0.06000000000000005
+                        * saltgate_pier_held_level(t, saltgate_pier_lamp_key(intensity_key, index), 25.0,
+                            0.24999999999999994))
+                * supply_now
+                * intensity_base_2
+                * brightest);
+        lamps[n].color[0] = (float)color_now_r_2;
+        lamps[n].color[1] = (float)color_now_g_2;
+        lamps[n].color[2] = (float)color_now_b_2;
+        lamps[n].reach_outer = (float)reach_outer_base;
         lamps[n].position[0] = (float)(4.0 + 18.0 * (double)index);
         lamps[n].position[1] = 4.0f;
         lamps[n].position[2] = -3.0f;
@@ -2434,13 +2666,18 @@ SALTGATE_PIER_API void saltgate_pier_fill_quay_glow(const saltgate_pier_run *run
     const double hour = saltgate_pier_clock_hour(run);
     const double sun_height_now = saltgate_pier_sun_height(hour, run->season);
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0x5cf5239bu);
-    uint32_t n;
-    for (n = 0; n < count; ++n) {
+    for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double cock = run->quay_cock[saltgate_pier_at_most(index, 11u)];
-        const double lit = cock * (1.0 - saltgate_pier_ease_smooth(saltgate_pier_clamp((sun_height_now -
-            (-5.0 + 5.0 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)) - 0.1)) /
-            0.2, 0.0, 1.0)));
+        const double lit = cock
+            * (1.0
+                - saltgate_pier_ease_smooth(saltgate_pier_clamp((sun_height_now
+                                - (-5.0
+                                    + 5.0
+                                        * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key,
+                                                index))
+                                    - 0.1))
+                            / 0.2, 0.0, 1.0)));
         lamps[n].intensity = saltgate_pier_to_single(700.0 * lit * 0.6);
         lamps[n].color[0] = 1.0f;
         lamps[n].color[1] = 0.36097503f;
@@ -2481,21 +2718,32 @@ SALTGATE_PIER_API void saltgate_pier_fill_quay_core(const saltgate_pier_run *run
     const uint32_t offset_key = saltgate_pier_chance_key(run->seed, 0xb42e7750u);
     const uint32_t offset_key_2 = saltgate_pier_chance_key(run->seed, 0x43cdf659u);
     const uint32_t offset_key_3 = saltgate_pier_chance_key(run->seed, 0x12c5244cu);
-    uint32_t n;
-    for (n = 0; n < count; ++n) {
+    for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double cock = run->quay_cock[saltgate_pier_at_most(index, 11u)];
-        const double lit = cock * (1.0 - saltgate_pier_ease_smooth(saltgate_pier_clamp((sun_height_now -
-            (-5.0 + 5.0 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)) - 0.1)) /
-            0.2, 0.0, 1.0)));
-        const double flame = lit * saltgate_pier_guttering(t, saltgate_pier_lamp_key(intensity_key_2, index),
-            0.35, 0.4);
+        const double lit = cock
+            * (1.0
+                - saltgate_pier_ease_smooth(saltgate_pier_clamp((sun_height_now
+                                - (-5.0
+                                    + 5.0
+                                        * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key,
+                                                index))
+                                    - 0.1))
+                            / 0.2, 0.0, 1.0)));
+        const double flame = lit
+            * saltgate_pier_guttering(t, saltgate_pier_lamp_key(intensity_key_2, index), 0.35, 0.4);
         const double offset_base = saltgate_pier_drift_level(t, saltgate_pier_lamp_key(offset_key, index),
-            4.0, 1u) * 2.0 - 1.0;
-        const double offset_base_2 = saltgate_pier_drift_level(t,
-            saltgate_pier_lamp_key(offset_key_2, index), 4.0, 1u) * 2.0 - 1.0;
-        const double offset_base_3 = saltgate_pier_drift_level(t,
-            saltgate_pier_lamp_key(offset_key_3, index), 4.0, 1u) * 2.0 - 1.0;
+                    4.0, 1)
+                * 2.0
+            - 1.0;
+        const double offset_base_2 = saltgate_pier_drift_level(t, saltgate_pier_lamp_key(offset_key_2, index),
+                    4.0, 1)
+                * 2.0
+            - 1.0;
+        const double offset_base_3 = saltgate_pier_drift_level(t, saltgate_pier_lamp_key(offset_key_3, index),
+                    4.0, 1)
+                * 2.0
+            - 1.0;
         lamps[n].intensity = saltgate_pier_to_single(700.0 * flame);
         lamps[n].color[0] = 1.0f;
         lamps[n].color[1] = 0.36097503f;
@@ -2505,11 +2753,14 @@ SALTGATE_PIER_API void saltgate_pier_fill_quay_core(const saltgate_pier_run *run
         lamps[n].position[1] = 3.0f;
         lamps[n].position[2] = 9.0f;
         lamps[n].offset[0] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_base, offset_base_2,
-            offset_base_3) * 0.03);
+                    offset_base_3)
+                * 0.03);
         lamps[n].offset[1] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_base_2, offset_base_3,
-            offset_base) * 0.03);
+                    offset_base)
+                * 0.03);
         lamps[n].offset[2] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_base_3, offset_base,
-            offset_base_2) * 0.03);
+                    offset_base_2)
+                * 0.03);
     }
 }
 
@@ -2533,8 +2784,8 @@ SALTGATE_PIER_API saltgate_pier_ticket_hatch saltgate_pier_read_ticket_hatch(con
 {
     const double t = run->now;
     saltgate_pier_ticket_hatch lamp;
-    lamp.intensity = (float)(420.0 * saltgate_pier_guttering(t,
-        saltgate_pier_chance_key(run->seed, 0x94bee2e0u), 0.5, 0.25));
+    lamp.intensity = (float)(420.0
+        * saltgate_pier_guttering(t, saltgate_pier_chance_key(run->seed, 0x94bee2e0u), 0.5, 0.25));
     lamp.color[0] = 1.0f;
     lamp.color[1] = 0.41525516f;
     lamp.color[2] = 0.099098265f;
@@ -2566,19 +2817,27 @@ SALTGATE_PIER_API void saltgate_pier_fill_pane(const saltgate_pier_run *run, uin
     const double watch_morning_now = saltgate_pier_watch_morning(hour);
     const double watch_forenoon_now = saltgate_pier_watch_forenoon(hour);
     const double watch_evening_now = saltgate_pier_watch_evening(hour);
-    uint32_t n;
-    for (n = 0; n < count; ++n) {
+    for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
-        const double dim = 1.0 - saltgate_pier_ease_smooth(saltgate_pier_clamp((sun_height_now -
-            (-3.0 + 8.0 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)) - 0.15)) /
-            0.3, 0.0, 1.0));
+        const double dim = 1.0
+            - saltgate_pier_ease_smooth(saltgate_pier_clamp((sun_height_now
+                            - (-3.0
+                                + 8.0
+                                    * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index))
+                                - 0.15))
+                        / 0.3, 0.0, 1.0));
         const double intensity_base = saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key_2,
-            index));
-        const double intensity_base_2 = 0.3333333333333333 > intensity_base ? 0.0 :
-            (0.6666666666666666 > intensity_base ? 0.0 : 0.4);
-        const double awake = saltgate_pier_min(saltgate_pier_max(intensity_base_2 * watch_night_now +
-            watch_morning_now + watch_forenoon_now + watch_evening_now,
-            saltgate_pier_min(saltgate_pier_min(saltgate_pier_min(intensity_base_2, 1.0), 1.0), 1.0)),
+                index));
+        const double intensity_base_2 = 0.3333333333333333 > intensity_base
+            ? 0.0
+            : 0.6666666666666666 > intensity_base
+            ? 0.0
+            : 0.4;
+        const double awake = saltgate_pier_min(saltgate_pier_max(intensity_base_2 * watch_night_now
+                    + watch_morning_now
+                    + watch_forenoon_now
+                    + watch_evening_now,
+                saltgate_pier_min(saltgate_pier_min(saltgate_pier_min(intensity_base_2, 1.0), 1.0), 1.0)),
             saltgate_pier_max(saltgate_pier_max(saltgate_pier_max(intensity_base_2, 1.0), 1.0), 1.0));
         lamps[n].intensity = saltgate_pier_to_single(55.0 * dim * awake);
         lamps[n].color[0] = 1.0f;
@@ -2615,11 +2874,13 @@ SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier
 {
     const double t = run->now;
     saltgate_pier_weld lamp;
-    lamp.intensity = saltgate_pier_to_single(20000.0 *
-        saltgate_pier_burst_level(t, saltgate_pier_chance_key(run->seed, 0x57ce2f76u), 0.4, 2.5, 0.7, 5.0,
-        saltgate_pier_bursts_on, saltgate_pier_bursts_off, 64u) *
-        (0.3 + 0.7 * saltgate_pier_held_level(t, saltgate_pier_chance_key(run->seed, 0xac037c6fu),
-        36.36363636363637, 0.2272727272727273)));
+    lamp.intensity = saltgate_pier_to_single(2e4
+            * saltgate_pier_burst_level(t, saltgate_pier_chance_key(run->seed, 0x57ce2f76u), 0.4, 2.5, 0.7,
+                5.0, saltgate_pier_bursts_on, saltgate_pier_bursts_off, 64)
+            * (0.3
+                + 0.7
+                    * saltgate_pier_held_level(t, saltgate_pier_chance_key(run->seed, 0xac037c6fu),
+                        36.36363636363637, 0.2272727272727273)));
     lamp.color[0] = 0.6389992f;
     lamp.color[1] = 0.7163725f;
     lamp.color[2] = 1.0f;
@@ -2644,10 +2905,12 @@ SALTGATE_PIER_API saltgate_pier_bench_lamp saltgate_pier_read_bench_lamp(const s
 {
     const double t = run->now;
     saltgate_pier_bench_lamp lamp;
-    lamp.intensity = (float)(640.0 * (1.0 - 0.4 *
-        saltgate_pier_envelope_level(saltgate_pier_wrap_time(saltgate_pier_ratchet_place(t, run->haul,
-        run->ratchet_at, run->ratchet_since, run->ratchet_rate), 4.0) * 3840.0,
-        saltgate_pier_ratchet_envelope, 173u)));
+    lamp.intensity = (float)(640.0
+        * (1.0
+            - 0.4
+                * saltgate_pier_envelope_level(saltgate_pier_wrap_time(saltgate_pier_ratchet_place(t,
+                                run->haul, run->ratchet_at, run->ratchet_since, run->ratchet_rate), 4.0)
+                        * 3840.0, saltgate_pier_ratchet_envelope, 173)));
     lamp.color[0] = 1.0f;
     lamp.color[1] = 0.41525516f;
     lamp.color[2] = 0.099098265f;
@@ -2670,9 +2933,9 @@ SALTGATE_PIER_API saltgate_pier_horn_lamp saltgate_pier_read_horn_lamp(const sal
 {
     const double t = run->now;
     saltgate_pier_horn_lamp lamp;
-    lamp.intensity = saltgate_pier_to_single(4000.0 *
-        saltgate_pier_blare(t, run->horn_at, run->horn_since, run->horn_plays, run->horn_changed,
-        run->blare_horn_follow_0_from));
+    lamp.intensity = saltgate_pier_to_single(4e3
+            * saltgate_pier_blare(t, run->horn_at, run->horn_since, run->horn_plays, run->horn_changed,
+                run->blare_horn_follow_0_from));
     lamp.color[0] = 1.0f;
     lamp.color[1] = 0.476738f;
     lamp.color[2] = 0.1536071f;
@@ -2696,12 +2959,11 @@ SALTGATE_PIER_API void saltgate_pier_fill_board_strip(const saltgate_pier_run *r
     uint32_t count, saltgate_pier_board_strip *lamps)
 {
     const double t = run->now;
-    const double then = saltgate_pier_clamp(t - 0.08, -1000000000.0, 1000000000.0);
-    const double intensity_base = 60.0 *
-        saltgate_pier_blare(then, run->horn_at, run->horn_since, run->horn_plays, run->horn_changed,
-        run->blare_horn_follow_0_from);
-    uint32_t n;
-    for (n = 0; n < count; ++n) {
+    const double then = saltgate_pier_clamp(t - 0.08, -1e9, 1e9);
+    const double intensity_base = 60.0
+        * saltgate_pier_blare(then, run->horn_at, run->horn_since, run->horn_plays, run->horn_changed,
+            run->blare_horn_follow_0_from);
+    for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double loudness = run->board_loudness[saltgate_pier_at_most(index, 2u)];
         lamps[n].intensity = saltgate_pier_to_single(intensity_base * loudness);
@@ -2757,8 +3019,8 @@ SALTGATE_PIER_API saltgate_pier_harbor_light saltgate_pier_read_harbor_light(con
 {
     const double t = run->now;
     saltgate_pier_harbor_light lamp;
-    lamp.intensity = saltgate_pier_to_single(2600.0 *
-        saltgate_pier_harbor_light_rhythm(saltgate_pier_wrap_time(t, 6.0)));
+    lamp.intensity = saltgate_pier_to_single(2600.0
+            * saltgate_pier_harbor_light_rhythm(saltgate_pier_wrap_time(t, 6.0)));
     lamp.color[0] = 0.33716363f;
     lamp.color[1] = 1.0f;
     lamp.color[2] = 0.43415365f;
@@ -2782,12 +3044,12 @@ SALTGATE_PIER_API void saltgate_pier_fill_standby(const saltgate_pier_run *run, 
 {
     const double t = run->now;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xd182480du);
-    uint32_t n;
-    for (n = 0; n < count; ++n) {
+    for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
-        lamps[n].intensity = (float)(12.0 *
-            saltgate_pier_breathing(saltgate_pier_fold_time(t + 6.2 *
-            saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)), 3.1)));
+        lamps[n].intensity = (float)(12.0
+            * saltgate_pier_breathing(saltgate_pier_fold_time(t
+                        + 6.2 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)),
+                    3.1)));
         lamps[n].color[0] = 1.0f;
         lamps[n].color[1] = 0.10224173f;
         lamps[n].color[2] = 0.013702083f;
@@ -2820,24 +3082,25 @@ SALTGATE_PIER_API void saltgate_pier_fill_edge_lamp(const saltgate_pier_run *run
 {
     const double t = run->now;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0x00086cfau);
-    uint32_t n;
-    for (n = 0; n < count; ++n) {
+    for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
-        const double then = saltgate_pier_clamp(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
-        const double intensity_base = (-6.0 + 12.0 *
-            saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index))) / 360.0 + 0.25;
+        const double then = saltgate_pier_clamp(t - 0.11 * (double)index, -1e9, 1e9);
+        const double intensity_base = (-6.0
+                    + 12.0 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)))
+                / 360.0
+            + 0.25;
         const double intensity_base_2 = saltgate_pier_sine_level(intensity_base + 0.25) * 2.0 - 1.0 - 1.0;
         const double intensity_base_3 = saltgate_pier_sine_level(intensity_base) * 2.0 - 1.0;
-        const double intensity_base_4 = 0.04008983117438758 * intensity_base_2 - 0.16559477844099274 *
-            intensity_base_3;
-        const double intensity_base_5 = 0.04008983117438758 * intensity_base_3 + 0.16559477844099274 *
-            intensity_base_2;
-        const double intensity_base_6 = 0.8640444967404417 +
-            (intensity_base_4 * 0.3963377774 + intensity_base_5 * 0.2158037573);
-        const double intensity_base_7 = 0.7976135602197533 +
-            (intensity_base_4 * -0.1055613458 + intensity_base_5 * -0.0638541728);
-        const double intensity_base_8 = 0.5949687844818005 +
-            (intensity_base_4 * -0.0894841775 + intensity_base_5 * -1.291485548);
+        const double intensity_base_4 = 0.04008983117438758 * intensity_base_2
+            - 0.16559477844099274 * intensity_base_3;
+        const double intensity_base_5 = 0.04008983117438758 * intensity_base_3
+            + 0.16559477844099274 * intensity_base_2;
+        const double intensity_base_6 = 0.8640444967404417
+            + (intensity_base_4 * 0.3963377774 + intensity_base_5 * 0.2158037573);
+        const double intensity_base_7 = 0.7976135602197533
+            + (intensity_base_4 * -0.1055613458 + intensity_base_5 * -0.0638541728);
+        const double intensity_base_8 = 0.5949687844818005
+            + (intensity_base_4 * -0.0894841775 + intensity_base_5 * -1.291485548);
         const double color_now_r = saltgate_pier_light_r(intensity_base_6, intensity_base_7,
             intensity_base_8);
         const double color_now_g = saltgate_pier_light_g(intensity_base_6, intensity_base_7,
@@ -2845,11 +3108,11 @@ SALTGATE_PIER_API void saltgate_pier_fill_edge_lamp(const saltgate_pier_run *run
         const double color_now_b = saltgate_pier_light_b(intensity_base_6, intensity_base_7,
             intensity_base_8);
         const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
-        lamps[n].intensity = (float)(18.0 *
-            saltgate_pier_lerp(0.2, 1.0, saltgate_pier_sine_level(saltgate_pier_wrap_time(then, 2.9) /
-            2.9)) * brightest);
-        lamps[n].color[0] = (float)(saltgate_pier_share(color_now_r, brightest));
-        lamps[n].color[1] = (float)(saltgate_pier_share(color_now_g, brightest));
+        lamps[n].intensity = (float)(18.0
+            * saltgate_pier_lerp(0.2, 1.0, saltgate_pier_sine_level(saltgate_pier_wrap_time(then, 2.9) / 2.9))
+            * brightest);
+        lamps[n].color[0] = (float)saltgate_pier_share(color_now_r, brightest);
+        lamps[n].color[1] = (float)saltgate_pier_share(color_now_g, brightest);
         lamps[n].color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b, brightest));
         lamps[n].reach_outer = 2.0f;
         lamps[n].position[0] = (float)(3.5 * (double)index);
@@ -2883,12 +3146,12 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
     const double docking_gangway_color_l_now = saltgate_pier_docking_gangway_color_l(docking_at_now);
     const double docking_gangway_color_m_now = saltgate_pier_docking_gangway_color_m(docking_at_now);
     const double docking_gangway_color_s_now = saltgate_pier_docking_gangway_color_s(docking_at_now);
-    const double color_now_r = saltgate_pier_light_r(docking_gangway_color_l_now,
-        docking_gangway_color_m_now, docking_gangway_color_s_now);
-    const double color_now_g = saltgate_pier_light_g(docking_gangway_color_l_now,
-        docking_gangway_color_m_now, docking_gangway_color_s_now);
-    const double color_now_b = saltgate_pier_light_b(docking_gangway_color_l_now,
-        docking_gangway_color_m_now, docking_gangway_color_s_now);
+    const double color_now_r = saltgate_pier_light_r(docking_gangway_color_l_now, docking_gangway_color_m_now,
+        docking_gangway_color_s_now);
+    const double color_now_g = saltgate_pier_light_g(docking_gangway_color_l_now, docking_gangway_color_m_now,
+        docking_gangway_color_s_now);
+    const double color_now_b = saltgate_pier_light_b(docking_gangway_color_l_now, docking_gangway_color_m_now,
+        docking_gangway_color_s_now);
     const double intensity_base_2 = 0.0 > docking_at_now ? 0.0 : saltgate_pier_docking_weight(docking_at_now);
     const double cone_l = saltgate_pier_lerp(0.9010167023289669,
         saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), intensity_base_2);
@@ -2902,15 +3165,21 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
     const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r_2, color_now_g_2),
         color_now_b_2);
     saltgate_pier_gangway lamp;
-    lamp.intensity = saltgate_pier_to_single(saltgate_pier_lerp(intensity_base, 2.5 > docking_at_now ?
-        saltgate_pier_lerp(intensity_base, 1500.0,
-        saltgate_pier_ease_smooth(saltgate_pier_clamp((docking_at_now - 1.0) / 1.5, 0.0, 1.0))) :
-        (16.0 > docking_at_now ? 1500.0 :
-        (18.0 > docking_at_now ? saltgate_pier_lerp(1500.0, 900.0,
-        saltgate_pier_ease_smooth(saltgate_pier_clamp((docking_at_now - 16.0) / 2.0, 0.0, 1.0))) : 900.0)),
-        saltgate_pier_docking_weight_2(docking_at_now)) * brightest);
-    lamp.color[0] = (float)(saltgate_pier_share(color_now_r_2, brightest));
-    lamp.color[1] = (float)(saltgate_pier_share(color_now_g_2, brightest));
+    lamp.intensity = saltgate_pier_to_single(saltgate_pier_lerp(intensity_base,
+                2.5 > docking_at_now
+                    ? saltgate_pier_lerp(intensity_base, 1500.0,
+                        saltgate_pier_ease_smooth(saltgate_pier_clamp((docking_at_now - 1.0) / 1.5, 0.0,
+                                1.0)))
+                    : 16.0 > docking_at_now
+                    ? 1500.0
+                    : 18.0 > docking_at_now
+                    ? saltgate_pier_lerp(1500.0, 900.0,
+                        saltgate_pier_ease_smooth(saltgate_pier_clamp((docking_at_now - 16.0) / 2.0, 0.0,
+                                1.0)))
+                    : 900.0, saltgate_pier_docking_weight_2(docking_at_now))
+            * brightest);
+    lamp.color[0] = (float)saltgate_pier_share(color_now_r_2, brightest);
+    lamp.color[1] = (float)saltgate_pier_share(color_now_g_2, brightest);
     lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b_2, brightest));
     lamp.reach_inner = 1.0f;
     lamp.reach_outer = 8.0f;
@@ -2933,9 +3202,10 @@ SALTGATE_PIER_API saltgate_pier_gate_lamp saltgate_pier_read_gate_lamp(const sal
     const double t = run->now;
     const double gate_opens_last = run->gate_opens_last;
     saltgate_pier_gate_lamp lamp;
-    lamp.intensity = saltgate_pier_to_single(40.0 *
-        (gate_opens_last > -1500000000.0 ?
-        saltgate_pier_opening(saltgate_pier_max(t - gate_opens_last, 0.0)) : 0.0));
+    lamp.intensity = saltgate_pier_to_single(40.0
+            * (gate_opens_last > -1.5e9
+                ? saltgate_pier_opening(saltgate_pier_max(t - gate_opens_last, 0.0))
+                : 0.0));
     lamp.color[0] = 0.09758735f;
     lamp.color[1] = 1.0f;
     lamp.color[2] = 0.3231432f;
@@ -2961,14 +3231,15 @@ SALTGATE_PIER_API saltgate_pier_warning_lamp saltgate_pier_read_warning_lamp(con
         saltgate_pier_sine_level(saltgate_pier_wrap_time(t, 3.1) / 3.1));
     const double warning_lamp_rhythm_now = saltgate_pier_warning_lamp_rhythm(saltgate_pier_wrap_time(t, 1.0));
     saltgate_pier_warning_lamp lamp;
-    lamp.intensity = saltgate_pier_to_single(900.0 *
-        saltgate_pier_min(saltgate_pier_max(intensity_base *
-        saltgate_pier_warning_watch(t, run->warning_mode, run->warning_entered, run->warning_way,
-        run->warning_from_watch) + warning_lamp_rhythm_now *
-        saltgate_pier_warning_alarm(t, run->warning_mode, run->warning_entered, run->warning_way,
-        run->warning_from_alarm), saltgate_pier_min(saltgate_pier_min(0.0, intensity_base),
-        warning_lamp_rhythm_now)), saltgate_pier_max(saltgate_pier_max(0.0, intensity_base),
-        warning_lamp_rhythm_now)));
+    lamp.intensity = saltgate_pier_to_single(900.0
+            * saltgate_pier_min(saltgate_pier_max(intensity_base
+                            * saltgate_pier_warning_watch(t, run->warning_mode, run->warning_entered,
+                                run->warning_way, run->warning_from_watch)
+                        + warning_lamp_rhythm_now
+                            * saltgate_pier_warning_alarm(t, run->warning_mode, run->warning_entered,
+                                run->warning_way, run->warning_from_alarm),
+                    saltgate_pier_min(saltgate_pier_min(0.0, intensity_base), warning_lamp_rhythm_now)),
+                saltgate_pier_max(saltgate_pier_max(0.0, intensity_base), warning_lamp_rhythm_now)));
     lamp.color[0] = 1.0f;
     lamp.color[1] = 0.023153367f;
     lamp.color[2] = 0.0051815165f;
@@ -2994,8 +3265,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_star_shell(const saltgate_pier_run *ru
 {
     const double t = run->now;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xdbd45adau);
-    uint32_t n;
-    for (n = 0; n < count; ++n) {
+    for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double star_shell_born = run->star_shell_born[saltgate_pier_at_most(index, 5u)];
         const double star_shell_length = run->star_shell_length[saltgate_pier_at_most(index, 5u)];
@@ -3006,19 +3276,25 @@ SALTGATE_PIER_API void saltgate_pier_fill_star_shell(const saltgate_pier_run *ru
         const double star_shell_tint_b = run->star_shell_tint[saltgate_pier_at_most(index, 5u)][2];
         const double brightest = saltgate_pier_max(saltgate_pier_max(star_shell_tint_r, star_shell_tint_g),
             star_shell_tint_b);
-        lamps[n].intensity = saltgate_pier_to_single((lives ? 9000.0 * saltgate_pier_fading(life) *
-            (0.85 + 0.15000000000000002 * saltgate_pier_held_level(t,
-            saltgate_pier_lamp_key(intensity_key, index), 12.5, 0.24999999999999994)) : 0.0) * brightest);
+        lamps[n].intensity = saltgate_pier_to_single((lives
+                    ? 9e3
+                        * saltgate_pier_fading(life)
+                        * (0.85
+                            + 0.15000000000000002
+                                * saltgate_pier_held_level(t, saltgate_pier_lamp_key(intensity_key, index),
+                                    12.5, 0.24999999999999994))
+                    : 0.0)
+                * brightest);
         lamps[n].color[0] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_r, brightest));
         lamps[n].color[1] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_g, brightest));
         lamps[n].color[2] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_b, brightest));
         lamps[n].reach_outer = 90.0f;
         lamps[n].position[0] = saltgate_pier_to_single(run->star_shell_place[saltgate_pier_at_most(index,
-            5u)][0]);
+                5u)][0]);
         lamps[n].position[1] = saltgate_pier_to_single(run->star_shell_place[saltgate_pier_at_most(index,
-            5u)][1]);
+                5u)][1]);
         lamps[n].position[2] = saltgate_pier_to_single(run->star_shell_place[saltgate_pier_at_most(index,
-            5u)][2]);
+                5u)][2]);
         lamps[n].offset[0] = 0.0f;
         lamps[n].offset[1] = saltgate_pier_to_single(life * -12.0);
         lamps[n].offset[2] = 0.0f;
@@ -3053,17 +3329,19 @@ SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltg
     const double sun_aim_now_y = saltgate_pier_sun_aim_y(hour, run->season);
     const double sun_aim_now_z = saltgate_pier_sun_aim_z(hour, run->season);
     saltgate_pier_sunlight lamp;
-    lamp.intensity = saltgate_pier_to_single(60000.0 * saltgate_pier_sun_strength(hour, run->season) *
-        saltgate_pier_lerp(1.0 - 0.8 * run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)) * brightest);
-    lamp.color[0] = (float)(saltgate_pier_share(sun_color_now_r, brightest));
-    lamp.color[1] = (float)(saltgate_pier_share(sun_color_now_g, brightest));
-    lamp.color[2] = (float)(saltgate_pier_share(sun_color_now_b, brightest));
+    lamp.intensity = saltgate_pier_to_single(6e4
+            * saltgate_pier_sun_strength(hour, run->season)
+            * saltgate_pier_lerp(1.0 - 0.8 * run->mist, 0.0, saltgate_pier_weather_weight(run, 1u))
+            * brightest);
+    lamp.color[0] = (float)saltgate_pier_share(sun_color_now_r, brightest);
+    lamp.color[1] = (float)saltgate_pier_share(sun_color_now_g, brightest);
+    lamp.color[2] = (float)saltgate_pier_share(sun_color_now_b, brightest);
     lamp.aim[0] = saltgate_pier_to_single(saltgate_pier_heading(sun_aim_now_x, sun_aim_now_x, sun_aim_now_y,
-        sun_aim_now_z, 0.0));
+            sun_aim_now_z, 0.0));
     lamp.aim[1] = saltgate_pier_to_single(saltgate_pier_heading(sun_aim_now_y, sun_aim_now_x, sun_aim_now_y,
-        sun_aim_now_z, 0.0));
+            sun_aim_now_z, 0.0));
     lamp.aim[2] = saltgate_pier_to_single(saltgate_pier_heading(sun_aim_now_z, sun_aim_now_x, sun_aim_now_y,
-        sun_aim_now_z, -1.0));
+            sun_aim_now_z, -1.0));
     lamp.shadows = true;
     return lamp;
 }
@@ -3083,17 +3361,18 @@ SALTGATE_PIER_API saltgate_pier_moonlight saltgate_pier_read_moonlight(const sal
     const double moon_aim_now_y = saltgate_pier_moon_aim_y(hour, days, run->season);
     const double moon_aim_now_z = saltgate_pier_moon_aim_z(hour, days, run->season);
     saltgate_pier_moonlight lamp;
-    lamp.intensity = saltgate_pier_to_single(0.25 * saltgate_pier_moon_strength(hour, days, run->season) *
-        saltgate_pier_lerp(1.0 - run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)));
+    lamp.intensity = saltgate_pier_to_single(0.25
+            * saltgate_pier_moon_strength(hour, days, run->season)
+            * saltgate_pier_lerp(1.0 - run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)));
     lamp.color[0] = 0.47932017f;
     lamp.color[1] = 0.60382736f;
     lamp.color[2] = 1.0f;
     lamp.aim[0] = saltgate_pier_to_single(saltgate_pier_heading(moon_aim_now_x, moon_aim_now_x,
-        moon_aim_now_y, moon_aim_now_z, 0.0));
+            moon_aim_now_y, moon_aim_now_z, 0.0));
     lamp.aim[1] = saltgate_pier_to_single(saltgate_pier_heading(moon_aim_now_y, moon_aim_now_x,
-        moon_aim_now_y, moon_aim_now_z, 0.0));
+            moon_aim_now_y, moon_aim_now_z, 0.0));
     lamp.aim[2] = saltgate_pier_to_single(saltgate_pier_heading(moon_aim_now_z, moon_aim_now_x,
-        moon_aim_now_y, moon_aim_now_z, -1.0));
+            moon_aim_now_y, moon_aim_now_z, -1.0));
     return lamp;
 }
 
@@ -3118,11 +3397,11 @@ SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier
     const double cone_s = saltgate_pier_lerp(0.5886725379626864,
         saltgate_pier_cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
     saltgate_pier_deck lamp;
-    lamp.intensity = (float)(3.0 * (0.4 + 0.05 * saltgate_pier_supply(t)) + 2500.0 *
-        saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
-    lamp.color[0] = (float)(saltgate_pier_light_r(cone_l, cone_m, cone_s));
-    lamp.color[1] = (float)(saltgate_pier_light_g(cone_l, cone_m, cone_s));
-    lamp.color[2] = (float)(saltgate_pier_light_b(cone_l, cone_m, cone_s));
+    lamp.intensity = (float)(3.0 * (0.4 + 0.05 * saltgate_pier_supply(t))
+        + 2500.0 * saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
+    lamp.color[0] = (float)saltgate_pier_light_r(cone_l, cone_m, cone_s);
+    lamp.color[1] = (float)saltgate_pier_light_g(cone_l, cone_m, cone_s);
+    lamp.color[2] = (float)saltgate_pier_light_b(cone_l, cone_m, cone_s);
     return lamp;
 }
 
@@ -3135,9 +3414,9 @@ SALTGATE_PIER_API saltgate_pier_sky_tint saltgate_pier_read_sky_tint(const saltg
 {
     const double hour = saltgate_pier_clock_hour(run);
     saltgate_pier_sky_tint lamp;
-    lamp.value[0] = (float)(saltgate_pier_sky_r(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
-    lamp.value[1] = (float)(saltgate_pier_sky_g(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
-    lamp.value[2] = (float)(saltgate_pier_sky_b(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
+    lamp.value[0] = (float)saltgate_pier_sky_r(hour, run->season, saltgate_pier_weather_weight(run, 1u));
+    lamp.value[1] = (float)saltgate_pier_sky_g(hour, run->season, saltgate_pier_weather_weight(run, 1u));
+    lamp.value[2] = (float)saltgate_pier_sky_b(hour, run->season, saltgate_pier_weather_weight(run, 1u));
     return lamp;
 }
 
@@ -3154,15 +3433,15 @@ SALTGATE_PIER_API saltgate_pier_haze_tint saltgate_pier_read_haze_tint(const sal
     const double watch_tint_now_b = saltgate_pier_watch_tint_b(hour);
     const double value_base = 0.3 * saltgate_pier_dark(hour, run->season);
     const double cone_l = saltgate_pier_lerp(saltgate_pier_cone_l(watch_tint_now_r, watch_tint_now_g,
-        watch_tint_now_b), 0.8713426777842572, value_base);
+            watch_tint_now_b), 0.8713426777842572, value_base);
     const double cone_m = saltgate_pier_lerp(saltgate_pier_cone_m(watch_tint_now_r, watch_tint_now_g,
-        watch_tint_now_b), 0.8115731599841808, value_base);
+            watch_tint_now_b), 0.8115731599841808, value_base);
     const double cone_s = saltgate_pier_lerp(saltgate_pier_cone_s(watch_tint_now_r, watch_tint_now_g,
-        watch_tint_now_b), 0.6752738619690486, value_base);
+            watch_tint_now_b), 0.6752738619690486, value_base);
     saltgate_pier_haze_tint lamp;
-    lamp.value[0] = (float)(saltgate_pier_light_r(cone_l, cone_m, cone_s));
-    lamp.value[1] = (float)(saltgate_pier_light_g(cone_l, cone_m, cone_s));
-    lamp.value[2] = (float)(saltgate_pier_light_b(cone_l, cone_m, cone_s));
+    lamp.value[0] = (float)saltgate_pier_light_r(cone_l, cone_m, cone_s);
+    lamp.value[1] = (float)saltgate_pier_light_g(cone_l, cone_m, cone_s);
+    lamp.value[2] = (float)saltgate_pier_light_b(cone_l, cone_m, cone_s);
     return lamp;
 }
 
@@ -3175,9 +3454,11 @@ SALTGATE_PIER_API saltgate_pier_fog saltgate_pier_read_fog(const saltgate_pier_r
 {
     const double hour = saltgate_pier_clock_hour(run);
     saltgate_pier_fog lamp;
-    lamp.value = saltgate_pier_to_single(run->mist *
-        saltgate_pier_clamp(1.3 * saltgate_pier_watch_night(hour) + 1.6 * saltgate_pier_watch_morning(hour) +
-        saltgate_pier_watch_forenoon(hour) + saltgate_pier_watch_evening(hour), 1.0, 1.6));
+    lamp.value = saltgate_pier_to_single(run->mist
+            * saltgate_pier_clamp(1.3 * saltgate_pier_watch_night(hour)
+                    + 1.6 * saltgate_pier_watch_morning(hour)
+                    + saltgate_pier_watch_forenoon(hour)
+                    + saltgate_pier_watch_evening(hour), 1.0, 1.6));
     return lamp;
 }
 
@@ -3190,8 +3471,9 @@ SALTGATE_PIER_API saltgate_pier_view_range saltgate_pier_read_view_range(const s
 {
     const double hour = saltgate_pier_clock_hour(run);
     saltgate_pier_view_range lamp;
-    lamp.value = (float)(saltgate_pier_lerp(900.0 + 3100.0 *
-        saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)), 150.0, run->mist));
+    lamp.value = (float)saltgate_pier_lerp(900.0
+            + 3100.0 * saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)),
+        150.0, run->mist);
     return lamp;
 }
 
@@ -3204,9 +3486,9 @@ SALTGATE_PIER_API saltgate_pier_drumming saltgate_pier_read_drumming(const saltg
 {
     const double t = run->now;
     saltgate_pier_drumming lamp;
-    lamp.value = saltgate_pier_to_single(saltgate_pier_envelope_level(saltgate_pier_wrap_time(t, 4.0) *
-        3840.0, saltgate_pier_rain_envelope, 215u) *
-        saltgate_pier_lerp(0.0, 1.0, saltgate_pier_weather_weight(run, 1u)));
+    lamp.value = saltgate_pier_to_single(saltgate_pier_envelope_level(saltgate_pier_wrap_time(t, 4.0)
+                    * 3840.0, saltgate_pier_rain_envelope, 215)
+            * saltgate_pier_lerp(0.0, 1.0, saltgate_pier_weather_weight(run, 1u)));
     return lamp;
 }
 
@@ -3222,21 +3504,22 @@ SALTGATE_PIER_API void saltgate_pier_fill_stars(const saltgate_pier_run *run, ui
 {
     const double hour = saltgate_pier_clock_hour(run);
     const double t = run->now;
-    const double clear = (1.0 - run->mist) * (1.0 - saltgate_pier_sun_daylight(hour, run->season)) *
-        saltgate_pier_lerp(1.0, 0.0, saltgate_pier_weather_weight(run, 1u));
+    const double clear = (1.0 - run->mist)
+        * (1.0 - saltgate_pier_sun_daylight(hour, run->season))
+        * saltgate_pier_lerp(1.0, 0.0, saltgate_pier_weather_weight(run, 1u));
     const uint32_t level_key = saltgate_pier_chance_key(run->seed, 0xff9688cdu);
     const uint32_t tint_key = saltgate_pier_chance_key(run->seed, 0x09b597c5u);
-    uint32_t n;
-    for (n = 0; n < count; ++n) {
+    for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double tint_base = saltgate_pier_chance_phase(saltgate_pier_lamp_key(tint_key, index));
         const bool tint_if = 0.3333333333333333 > tint_base;
         const bool tint_if_2 = 0.6666666666666666 > tint_base;
-        lamps[n].level = saltgate_pier_to_single(clear *
-            saltgate_pier_lerp(0.4, 1.0, saltgate_pier_soft_level(t,
-            saltgate_pier_lamp_key(level_key, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
-        lamps[n].tint[0] = (float)(tint_if ? 1.0 : (tint_if_2 ? 1.0 : 0.47932017));
-        lamps[n].tint[1] = (float)(tint_if ? 0.69387174 : (tint_if_2 ? 1.0 : 0.60382736));
+        lamps[n].level = saltgate_pier_to_single(clear
+                * saltgate_pier_lerp(0.4, 1.0,
+                    saltgate_pier_soft_level(t, saltgate_pier_lamp_key(level_key, index), 1.8181818181818181,
+                        0.3181818181818181, 0.6)));
+        lamps[n].tint[0] = (float)(tint_if ? 1.0 : tint_if_2 ? 1.0 : 0.47932017);
+        lamps[n].tint[1] = (float)(tint_if ? 0.69387174 : tint_if_2 ? 1.0 : 0.60382736);
         lamps[n].tint[2] = (float)(tint_if ? 0.43415365 : 1.0);
     }
 }
@@ -3654,8 +3937,8 @@ SALTGATE_PIER_API void saltgate_pier_act(saltgate_pier_run *run, uint32_t act, d
     case 22: saltgate_pier_set_board_loudness(run, (uint32_t)(unit * 3.0), -0.06 + 2.12 * unit); break;
     case 23: saltgate_pier_set_clock(run, -1.0 + 26.0 * unit); break;
     case 24: saltgate_pier_set_clock(run, NAN); break;
-    case 25: saltgate_pier_set_clock(run, -2000000000.0); break;
-    case 26: saltgate_pier_set_clock(run, 2000000000.0); break;
+    case 25: saltgate_pier_set_clock(run, -2e9); break;
+    case 26: saltgate_pier_set_clock(run, 2e9); break;
     case 27: saltgate_pier_drive_clock(run, 24.0 * unit); break;
     case 28: saltgate_pier_set_clock_days(run, 366.0 * unit); break;
     case 29: saltgate_pier_set_clock_rate(run, -3.0 + 9.0 * unit); break;

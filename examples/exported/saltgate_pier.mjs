@@ -44,20 +44,20 @@ export function start(seed) {
     hornAt: 0.0,
     hornSince: 0.0,
     hornPlays: false,
-    hornChanged: -2000000000.0,
+    hornChanged: -2e9,
     ratchetAt: 0.0,
     ratchetSince: 0.0,
     ratchetRate: -1.0,
     powerOn: true,
-    powerSince: -2000000000.0,
+    powerSince: -2e9,
     powerFrom: 1.0,
     warningMode: 0.0,
-    warningEntered: -2000000000.0,
+    warningEntered: -2e9,
     warningWay: 0.0,
     warningFromWatch: 0.0,
     warningFromAlarm: 0.0,
     warningRule1Seen: false,
-    warningRule1Since: -2000000000.0,
+    warningRule1Since: -2e9,
     blareHornFollow0From: 0.0,
     blastPassed: -1e-9,
     noticeMoments: Array.from({ length: 32 }, () => 0.0),
@@ -69,16 +69,16 @@ export function start(seed) {
     notice0Sent: 0.0,
     noticeValueLoud: Array.from({ length: 32 }, () => 0.0),
     notice0Text: -1.0,
-    fogLampFaultLast: Array.from({ length: 3 }, () => -2000000000.0),
+    fogLampFaultLast: Array.from({ length: 3 }, () => -2e9),
     fogLampFaultCount: Array.from({ length: 3 }, () => 0.0),
     notice1Sent: Array.from({ length: 3 }, () => 0.0),
     noticeValueWithin: Array.from({ length: 32 }, () => 0.0),
     notice1Text: Array.from({ length: 3 }, () => -1.0),
     quayCock: Array.from({ length: 12 }, () => 1.0),
     boardLoudness: Array.from({ length: 3 }, () => 0.6),
-    dockingStarted: -2000000000.0,
-    gateOpensLast: -2000000000.0,
-    starShellBorn: Array.from({ length: 6 }, () => -2000000000.0),
+    dockingStarted: -2e9,
+    gateOpensLast: -2e9,
+    starShellBorn: Array.from({ length: 6 }, () => -2e9),
     starShellLength: Array.from({ length: 6 }, () => 5.0),
     starShellPlace: Array.from({ length: 6 }, () => [30.0, 40.0, -60.0]),
     starShellTint: Array.from({ length: 6 }, () => [1.0, 1.0, 1.0]),
@@ -86,7 +86,8 @@ export function start(seed) {
   };
 }
 
-/** Goes to a moment of the run, in seconds since its start. Returns false if events are left for the next call. @param {Run} run @param {number} to @returns {boolean} */
+/** Advances to a moment of the run, in seconds since its start. Returns false if events are left for the
+ * next call. @param {Run} run @param {number} to @returns {boolean} */
 export function advance(run, to) {
   const end = cleanMoment(to);
   const back = end < run.now;
@@ -94,41 +95,41 @@ export function advance(run, to) {
     run.now = end;
     return true;
   }
-  for (let n = 0; n < 10000; ++n) {
+  for (let pass = 0; pass < 10000; ++pass) {
     let next = dueRatchetSpeeds(run);
     let which = 0;
     let index = 0;
-    const due1 = dueWarningRule1Look(run);
-    if (due1 < next) {
-      next = due1;
+    const warningRule1LookDue = dueWarningRule1Look(run);
+    if (warningRule1LookDue < next) {
+      next = warningRule1LookDue;
       which = 1;
     }
-    const due2 = dueWarningRule1(run);
-    if (due2 < next) {
-      next = due2;
+    const warningRule1Due = dueWarningRule1(run);
+    if (warningRule1Due < next) {
+      next = warningRule1Due;
       which = 2;
     }
-    const due3 = dueWarningRule2(run);
-    if (due3 < next) {
-      next = due3;
+    const warningRule2Due = dueWarningRule2(run);
+    if (warningRule2Due < next) {
+      next = warningRule2Due;
       which = 3;
     }
-    const due4 = dueBlast(run);
-    if (due4 < next) {
-      next = due4;
+    const blastDue = dueBlast(run);
+    if (blastDue < next) {
+      next = blastDue;
       which = 4;
     }
     for (let k = 0; k < 3; ++k) {
-      const due = dueFogLampFault(run, k);
-      if (due < next) {
-        next = due;
+      const fogLampFaultDue = dueFogLampFault(run, k);
+      if (fogLampFaultDue < next) {
+        next = fogLampFaultDue;
         which = 5;
         index = k;
       }
     }
-    const due6 = dueGateOpens(run);
-    if (due6 < next) {
-      next = due6;
+    const gateOpensDue = dueGateOpens(run);
+    if (gateOpensDue < next) {
+      next = gateOpensDue;
       which = 6;
     }
     if (next > end) {
@@ -144,7 +145,7 @@ export function advance(run, to) {
       case 3: happenWarningRule2(run); break;
       case 4: happenBlast(run); break;
       case 5: happenFogLampFault(run, index); break;
-      case 6: happenGateOpens(run); break;
+      default: happenGateOpens(run); break;
     }
   }
   run.due = end;
@@ -152,27 +153,35 @@ export function advance(run, to) {
   return false;
 }
 
-/** Goes on by some seconds. Steps add up their rounding; `advance` does not. @param {Run} run @param {number} seconds @returns {boolean} */
+/** Advances by some seconds. Steps add up their rounding errors; `advance` does not. @param {Run} run
+ * @param {number} seconds @returns {boolean} */
 export function step(run, seconds) {
   return advance(run, run.now + seconds);
 }
 
-/** Hours from the midnight of the day at which the clock was last touched. @param {Run} run @returns {number} */
+/** Processes events that are due at this moment, after an action of the game and at moment 0.
+ * @param {Run} run */
+function settle(run) {
+  if (run.now > 0.0) advance(run, run.now);
+}
+
+/** Hours from the midnight of the day on which the clock was last set. @param {Run} run @returns {number} */
 function clockHours(run) {
   return run.clockHour + (run.now - run.clockSince) * (run.clockRate * 0.011428571428571429);
 }
 
-/** What the game's clock shows: the hour of the day, 0 to 24 (24 excluded). @param {Run} run @returns {number} */
+/** Hour of the game's clock, 0 to 24 (24 excluded). @param {Run} run @returns {number} */
 export function clockHour(run) {
   return hourOf(clockHours(run));
 }
 
-/** How many days have begun on it since the run's first, which is 0; below 0 before it. @param {Run} run @returns {number} */
+/** How many days have begun on the clock since the run's first, which is 0; below 0 before it.
+ * @param {Run} run @returns {number} */
 export function clockDays(run) {
   return clamp(run.clockDays + daysOf(clockHours(run)), -1e9, 1e9);
 }
 
-/** Sets it to an hour of the current day, from which it goes on as fast as before. @param {Run} run @param {number} hour */
+/** Sets the clock to an hour of the current day. It keeps its rate. @param {Run} run @param {number} hour */
 export function setClock(run, hour) {
   run.clockDays = clockDays(run);
   run.clockHour = hourOf(cleanInput(hour, -1e9, 1e9, 17.666666666666668));
@@ -180,10 +189,12 @@ export function setClock(run, hour) {
   run.due = run.now;
 }
 
-/** Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own. @param {Run} run @param {number} hour */
+/** Moves the clock to an hour, the shorter way around, and holds it there: for a game with a clock of its
+ * own. @param {Run} run @param {number} hour */
 export function driveClock(run, hour) {
   const to = hourOf(cleanInput(hour, -1e9, 1e9, 17.666666666666668));
-  const way = to - clockHour(run);
+  const from = clockHour(run);
+  const way = to - from;
   const midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
   run.clockDays = clamp(clockDays(run) + midnight, -1e9, 1e9);
   run.clockHour = to;
@@ -193,7 +204,7 @@ export function driveClock(run, hour) {
   settle(run);
 }
 
-/** Sets how many days it has counted; whole ones. @param {Run} run @param {number} days */
+/** Sets how many days the clock has counted, rounded down. @param {Run} run @param {number} days */
 export function setClockDays(run, days) {
   run.clockHour = clockHour(run);
   run.clockDays = roundDown(cleanInput(days, -1e9, 1e9, 0.0));
@@ -201,7 +212,8 @@ export function setClockDays(run, days) {
   run.due = run.now;
 }
 
-/** Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6. @param {Run} run @param {number} rate */
+/** Sets the rate of the clock: 1 as in the book, 0 stops it, below 0 it runs backward; -1e6 to 1e6.
+ * @param {Run} run @param {number} rate */
 export function setClockRate(run, rate) {
   const hour = clockHour(run);
   run.clockDays = clockDays(run);
@@ -221,57 +233,52 @@ function weatherWeight(run, option) {
   return faded(run.weatherFrom[option], to, run.weatherSince, 20.0, run.now);
 }
 
-/** @param {Run} run @param {number} option */
+/** Choice, set by the game: fair, overcast, with a transition of 20.0 s -- pier.caltrin:14: choice weather
+ * { fair, overcast } over 20s @param {Run} run @param {number} option */
 export function setWeather(run, option) {
-  if (!(option in run.weatherFrom) || option === run.weather) return;
-  run.weatherFrom = run.weatherFrom.map((_, n) => weatherWeight(run, n));
+  if (!(Number.isInteger(option) && option >= 0 && option < 2) || option === run.weather) return;
+  for (let n = 0; n < 2; ++n) {
+    run.weatherFrom[n] = weatherWeight(run, n);
+  }
   run.weatherSince = run.now;
   run.weather = option;
   run.due = run.now;
   settle(run);
 }
 
-// Processes events that are due at this moment, after an action of the game and at moment 0.
-/** @param {Run} run */
-function settle(run) {
-  if (run.now > 0.0) advance(run, run.now);
-}
-
-// Which `star_shell` is free: the lowest that does not live, else oldest.
-/** @param {Run} run @returns {number} */
+/** Index of a spark of `star_shell` that is free: the lowest that does not live, else the oldest.
+ * @param {Run} run @returns {number} */
 function freeStarShell(run) {
   let oldest = 0;
   for (let n = 0; n < 6; ++n) {
-    if (!(run.starShellBorn[n] + run.starShellLength[n] > run.now)) return n;
+    if (run.starShellBorn[n] + run.starShellLength[n] <= run.now) return n;
     if (run.starShellBorn[n] < run.starShellBorn[oldest]) oldest = n;
   }
   return oldest;
 }
 
-// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
-/** @param {Run} run */
+/** Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+ * game fires these) @param {Run} run */
 export function fireFerryDocks(run) {
   const t = run.now;
   const dockingStarted = run.dockingStarted;
-  const nextBlareHornFollow0From = max(run.hornPlays ?
-    envelopeLevel(hornPlace(t, run.hornAt, run.hornSince, run.hornPlays) * 3840.0, hornEnvelope, 48) : 0.0,
-    run.blareHornFollow0From * decay((t - run.hornChanged) / 0.28));
-  const turns = !(dockingStarted > -1500000000.0 && dockingStarted + 24.0 > t);
+  const nextBlareHornFollow0From = max(run.hornPlays
+      ? envelopeLevel(hornPlace(t, run.hornAt, run.hornSince, run.hornPlays) * 3840.0, hornEnvelope, 48)
+      : 0.0, run.blareHornFollow0From * decay((t - run.hornChanged) / 0.28));
+  const turns = !(dockingStarted > -1.5e9 && dockingStarted + 24.0 > t);
   run.hornAt = 0.0;
   run.hornSince = t;
   run.hornChanged = t;
   run.hornPlays = true;
   run.blareHornFollow0From = nextBlareHornFollow0From;
   run.blastPassed = -1e-9;
-  if (turns) {
-    run.dockingStarted = t;
-  }
+  if (turns) run.dockingStarted = t;
   run.due = run.now;
   settle(run);
 }
 
-// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
-/** @param {Run} run */
+/** Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+ * game fires these) @param {Run} run */
 export function firePowerCut(run) {
   const t = run.now;
   const turns = run.powerOn;
@@ -285,8 +292,8 @@ export function firePowerCut(run) {
   settle(run);
 }
 
-// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
-/** @param {Run} run */
+/** Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+ * game fires these) @param {Run} run */
 export function firePowerBack(run) {
   const t = run.now;
   const turns = !run.powerOn;
@@ -300,8 +307,8 @@ export function firePowerBack(run) {
   settle(run);
 }
 
-// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
-/** @param {Run} run */
+/** Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+ * game fires these) @param {Run} run */
 export function fireAllClear(run) {
   const t = run.now;
   const turns = !(run.warningMode === 0.0);
@@ -320,13 +327,15 @@ export function fireAllClear(run) {
   settle(run);
 }
 
-// Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
-/** @param {Run} run @param {number} placeX @param {number} placeY @param {number} placeZ @param {number} tintR @param {number} tintG @param {number} tintB */
+/** Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place
+ * = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water) @param {Run} run
+ * @param {number} placeX @param {number} placeY @param {number} placeZ @param {number} tintR
+ * @param {number} tintG @param {number} tintB */
 export function fireRocket(run, placeX, placeY, placeZ, tintR, tintG, tintB) {
   const t = run.now;
-  run.rocketPlace[0] = cleanInput(placeX, -1000000.0, 1000000.0, 30.0);
-  run.rocketPlace[1] = cleanInput(placeY, -1000000.0, 1000000.0, 40.0);
-  run.rocketPlace[2] = cleanInput(placeZ, -1000000.0, 1000000.0, -60.0);
+  run.rocketPlace[0] = cleanInput(placeX, -1e6, 1e6, 30.0);
+  run.rocketPlace[1] = cleanInput(placeY, -1e6, 1e6, 40.0);
+  run.rocketPlace[2] = cleanInput(placeZ, -1e6, 1e6, -60.0);
   run.rocketTint[0] = cleanInput(tintR, 0.0, 1.0, 1.0);
   run.rocketTint[1] = cleanInput(tintG, 0.0, 1.0, 1.0);
   run.rocketTint[2] = cleanInput(tintB, 0.0, 1.0, 1.0);
@@ -340,51 +349,48 @@ export function fireRocket(run, placeX, placeY, placeZ, tintR, tintG, tintB) {
   const nextStarShellTintR = run.rocketTint[0];
   const nextStarShellTintG = run.rocketTint[1];
   const nextStarShellTintB = run.rocketTint[2];
-  const nextStarShellCount = min(starShellCount + 1.0, 4000000000.0);
-  run.starShellBorn[slot] = t;
-  run.starShellLength[slot] = nextStarShellLength;
-  run.starShellPlace[slot][0] = nextStarShellPlaceX;
-  run.starShellPlace[slot][1] = nextStarShellPlaceY;
-  run.starShellPlace[slot][2] = nextStarShellPlaceZ;
-  run.starShellTint[slot][0] = nextStarShellTintR;
-  run.starShellTint[slot][1] = nextStarShellTintG;
-  run.starShellTint[slot][2] = nextStarShellTintB;
+  const nextStarShellCount = min(starShellCount + 1.0, 4e9);
+  run.starShellBorn[Math.floor(slot)] = t;
+  run.starShellLength[Math.floor(slot)] = nextStarShellLength;
+  run.starShellPlace[Math.floor(slot)][0] = nextStarShellPlaceX;
+  run.starShellPlace[Math.floor(slot)][1] = nextStarShellPlaceY;
+  run.starShellPlace[Math.floor(slot)][2] = nextStarShellPlaceZ;
+  run.starShellTint[Math.floor(slot)][0] = nextStarShellTintR;
+  run.starShellTint[Math.floor(slot)][1] = nextStarShellTintG;
+  run.starShellTint[Math.floor(slot)][2] = nextStarShellTintB;
   run.starShellCount = nextStarShellCount;
   run.due = run.now;
   settle(run);
 }
 
-// When `ratchet.speeds` happens next.
-/** @param {Run} run @returns {number} */
+/** When `ratchet.speeds` happens next. @param {Run} run @returns {number} */
 function dueRatchetSpeeds(run) {
   const t = run.now;
-  return !(run.ratchetRate === run.haul) ? t : 2000000000.0;
+  return !(run.ratchetRate === run.haul) ? t : 2e9;
 }
 
-// Event, occurs by itself
-/** @param {Run} run */
+/** Event, occurs by itself @param {Run} run */
 function happenRatchetSpeeds(run) {
   const t = run.now;
   const nextRatchetRate = run.haul;
   const nextRatchetAt = clamp(ratchetPlace(t, run.haul, run.ratchetAt, run.ratchetSince, run.ratchetRate),
-    -1000000000.0, 1000000000.0);
+    -1e9, 1e9);
   run.ratchetRate = nextRatchetRate;
   run.ratchetAt = nextRatchetAt;
   run.ratchetSince = t;
 }
 
-// When `warning.rule1.look` happens next.
-/** @param {Run} run @returns {number} */
+/** When `warning.rule1.look` happens next. @param {Run} run @returns {number} */
 function dueWarningRule1Look(run) {
   const t = run.now;
   const part = run.swell > 0.5;
   const warningRule1Seen = run.warningRule1Seen;
-  return (part && !warningRule1Seen) || (!part && warningRule1Seen) ?
-    max(t, nextLook(run.warningRule1Since)) : 2000000000.0;
+  return (part && !warningRule1Seen) || (!part && warningRule1Seen)
+    ? max(t, nextLook(run.warningRule1Since))
+    : 2e9;
 }
 
-// Event, occurs by itself
-/** @param {Run} run */
+/** Event, occurs by itself @param {Run} run */
 function happenWarningRule1Look(run) {
   const t = run.now;
   const part = run.swell > 0.5;
@@ -396,18 +402,16 @@ function happenWarningRule1Look(run) {
   }
 }
 
-// When `warning.rule1` happens next.
-/** @param {Run} run @returns {number} */
+/** When `warning.rule1` happens next. @param {Run} run @returns {number} */
 function dueWarningRule1(run) {
   const t = run.now;
   const warningEntered = run.warningEntered;
-  return run.warningRule1Seen && run.warningMode === 0.0 ?
-    max(t, max(nextLook(warningEntered), max(run.warningRule1Since, max(warningEntered, 0.0)) + 2.0)) :
-    2000000000.0;
+  return run.warningRule1Seen && run.warningMode === 0.0
+    ? max(t, max(nextLook(warningEntered), max(run.warningRule1Since, max(warningEntered, 0.0)) + 2.0))
+    : 2e9;
 }
 
-// Event, occurs by itself
-/** @param {Run} run */
+/** Event, occurs by itself @param {Run} run */
 function happenWarningRule1(run) {
   const t = run.now;
   const nextWarningFromWatch = warningWatch(t, run.warningMode, run.warningEntered, run.warningWay,
@@ -421,15 +425,13 @@ function happenWarningRule1(run) {
   run.warningWay = 0.0;
 }
 
-// When `warning.rule2` happens next.
-/** @param {Run} run @returns {number} */
+/** When `warning.rule2` happens next. @param {Run} run @returns {number} */
 function dueWarningRule2(run) {
   const t = run.now;
-  return run.swell > 0.8 && run.warningMode === 1.0 ? max(t, nextLook(run.warningEntered)) : 2000000000.0;
+  return run.swell > 0.8 && run.warningMode === 1.0 ? max(t, nextLook(run.warningEntered)) : 2e9;
 }
 
-// Event, occurs by itself
-/** @param {Run} run */
+/** Event, occurs by itself @param {Run} run */
 function happenWarningRule2(run) {
   const t = run.now;
   const nextWarningFromWatch = warningWatch(t, run.warningMode, run.warningEntered, run.warningWay,
@@ -443,47 +445,47 @@ function happenWarningRule2(run) {
   run.warningWay = 1.0;
 }
 
-// When `blast` happens next.
-/** @param {Run} run @returns {number} */
+/** When `blast` happens next. @param {Run} run @returns {number} */
 function dueBlast(run) {
   const t = run.now;
   const part = nextPlace(run.blastPassed, blastPlaces, 1);
-  return 2000000000.0 > part && run.hornPlays ? max(t, run.hornSince + (part - run.hornAt) / 1.0) :
-    2000000000.0;
+  return 2e9 > part && run.hornPlays ? max(t, run.hornSince + (part - run.hornAt) / 1.0) : 2e9;
 }
 
-// Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60% rearm below 40%
-/** @param {Run} run */
+/** Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60% rearm below 40%
+ * @param {Run} run */
 function happenBlast(run) {
   const notice0Text = run.notice0Text;
   const notice0Sent = run.notice0Sent;
   const then = 1.0 * notice0Sent;
   const part = heldLevel(then, chanceKey(run.seed, 0x8e7e045e), 1.0, 0.0) * 2.0;
-  const text = 0.0 > notice0Text ? clamp(part - wrapTime(part, 1.0), 0.0, 1.0) :
-    (notice0Text > 0.0 ? 0.0 : 1.0);
+  const text = 0.0 > notice0Text
+    ? clamp(part - wrapTime(part, 1.0), 0.0, 1.0)
+    : notice0Text > 0.0
+    ? 0.0
+    : 1.0;
   const then_2 = 1.0 * notice0Sent;
   const nextBlastPassed = nextPlace(run.blastPassed, blastPlaces, 1);
-  const nextNotice0Sent = min(notice0Sent + 1.0, 4000000000.0);
-  const loud = lerp(0.5, 0.9, heldLevel(then_2, chanceKey(run.seed, 0x97c3dd2f), 1.0, 0.0)) *
-    (1.0 - 0.6 * run.mist);
+  const nextNotice0Sent = min(notice0Sent + 1.0, 4e9);
+  const loud = lerp(0.5, 0.9, heldLevel(then_2, chanceKey(run.seed, 0x97c3dd2f), 1.0, 0.0))
+    * (1.0 - 0.6 * run.mist);
   run.blastPassed = nextBlastPassed;
   run.notice0Text = text;
   run.notice0Sent = nextNotice0Sent;
   send(run, 0, text, 0, loud, 0.0);
 }
 
-// When `fog_lamp.fault` happens next.
-/** @param {Run} run @param {number} index @returns {number} */
+/** When `fog_lamp.fault` happens next. @param {Run} run @param {number} index @returns {number} */
 function dueFogLampFault(run, index) {
   const key = chanceKey(run.seed, 0xc031abee);
   const fogLampFaultLast = run.fogLampFaultLast[index];
   const then = 1.0 * run.fogLampFaultCount[index];
-  return (fogLampFaultLast > -1500000000.0 ? fogLampFaultLast : 0.0) +
-    lerp(4.0, 21.0, heldLevel(then, lampKey(key, index), 1.0, 0.0));
+  return (fogLampFaultLast > -1.5e9 ? fogLampFaultLast : 0.0)
+    + lerp(4.0, 21.0, heldLevel(then, lampKey(key, index), 1.0, 0.0));
 }
 
-// Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each tube)
-/** @param {Run} run @param {number} index */
+/** Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each
+ * tube) @param {Run} run @param {number} index */
 function happenFogLampFault(run, index) {
   const t = run.now;
   const key = chanceKey(run.seed, 0x52b93c79);
@@ -495,11 +497,14 @@ function happenFogLampFault(run, index) {
   const part_2 = part * 3.0;
   const part_3 = part * 2.0;
   const part_4 = clamp(part_3 - wrapTime(part_3, 1.0), 0.0, 1.0);
-  const text = 0.0 > notice1Text ? clamp(part_2 - wrapTime(part_2, 1.0), 0.0, 2.0) :
-    (notice1Text > part_4 ? part_4 : part_4 + 1.0);
+  const text = 0.0 > notice1Text
+    ? clamp(part_2 - wrapTime(part_2, 1.0), 0.0, 2.0)
+    : notice1Text > part_4
+    ? part_4
+    : part_4 + 1.0;
   const then_2 = 1.0 * notice1Sent;
-  const nextFogLampFaultCount = min(run.fogLampFaultCount[index] + 1.0, 4000000000.0);
-  const nextNotice1Sent = min(notice1Sent + 1.0, 4000000000.0);
+  const nextFogLampFaultCount = min(run.fogLampFaultCount[index] + 1.0, 4e9);
+  const nextNotice1Sent = min(notice1Sent + 1.0, 4e9);
   const loud = lerp(0.4, 0.8, heldLevel(then_2, lampKey(key_2, index), 1.0, 0.0));
   run.fogLampFaultLast[index] = t;
   run.fogLampFaultCount[index] = nextFogLampFaultCount;
@@ -508,66 +513,65 @@ function happenFogLampFault(run, index) {
   send(run, 1, text, index, loud, 12.0);
 }
 
-// When `gate_opens` happens next.
-/** @param {Run} run @returns {number} */
+/** When `gate_opens` happens next. @param {Run} run @returns {number} */
 function dueGateOpens(run) {
   const dockingStarted = run.dockingStarted;
   const part = dockingStarted + 4.0;
-  return dockingStarted > -1500000000.0 && part > run.gateOpensLast ? part : 2000000000.0;
+  return dockingStarted > -1.5e9 && part > run.gateOpensLast ? part : 2e9;
 }
 
-// Event, occurs by itself -- pier.caltrin:257: +1.5s mark gate_opens
-/** @param {Run} run */
+/** Event, occurs by itself -- pier.caltrin:257: +1.5s mark gate_opens @param {Run} run */
 function happenGateOpens(run) {
   const t = run.now;
   run.gateOpensLast = t;
 }
 
-// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (fog density, set by the game)
-/** @param {Run} run @param {number} to */
+/** Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100%
+ * (fog density, set by the game) @param {Run} run @param {number} to */
 export function setMist(run, to) {
   run.mist = cleanInput(to, 0.0, 1.0, 0.3);
   run.due = run.now;
   settle(run);
 }
 
-// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (height of the sea)
-/** @param {Run} run @param {number} to */
+/** Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100%
+ * (height of the sea) @param {Run} run @param {number} to */
 export function setSwell(run, to) {
   run.swell = cleanInput(to, 0.0, 1.0, 0.2);
   run.due = run.now;
   settle(run);
 }
 
-// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (day of the year, 20 November by default)
-/** @param {Run} run @param {number} to */
+/** Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366
+ * (day of the year, 20 November by default) @param {Run} run @param {number} to */
 export function setSeason(run, to) {
   run.season = cleanInput(to, 1.0, 366.0, 324.0);
   run.due = run.now;
   settle(run);
 }
 
-// Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (speed of the winch in the workshop)
-/** @param {Run} run @param {number} to */
+/** Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200%
+ * (speed of the winch in the workshop) @param {Run} run @param {number} to */
 export function setHaul(run, to) {
   run.haul = cleanInput(to, 0.0, 2.0, 1.0);
   run.due = run.now;
   settle(run);
 }
 
-// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (gas supply of each lamp)
-/** @param {Run} run @param {number} index @param {number} to */
+/** Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input
+ * cock = 100% in 0%..100% (gas supply of each lamp) @param {Run} run @param {number} index
+ * @param {number} to */
 export function setQuayCock(run, index, to) {
-  if (!(index in run.quayCock)) return;
+  if (!(Number.isInteger(index) && index >= 0 && index < 12)) return;
   run.quayCock[index] = cleanInput(to, 0.0, 1.0, 1.0);
   run.due = run.now;
   settle(run);
 }
 
-// Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:208: input loudness = 60% in 0%..200%
-/** @param {Run} run @param {number} index @param {number} to */
+/** Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:208: input
+ * loudness = 60% in 0%..200% @param {Run} run @param {number} index @param {number} to */
 export function setBoardLoudness(run, index, to) {
-  if (!(index in run.boardLoudness)) return;
+  if (!(Number.isInteger(index) && index >= 0 && index < 3)) return;
   run.boardLoudness[index] = cleanInput(to, 0.0, 2.0, 0.6);
   run.due = run.now;
   settle(run);
@@ -613,9 +617,11 @@ export function fillMast(run, first, lamps) {
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
-    lamp.intensity = toSingle((index === 5.0 ? intensityBase *
-      buzzing(t, lampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
-      buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2) * intensityBase_3 * brightest);
+    lamp.intensity = toSingle((index === 5.0
+          ? intensityBase * buzzing(t, lampKey(intensityKey, index), 0.2) * supplyNow
+          : intensityBase_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2)
+        * intensityBase_3
+        * brightest);
     lamp.color[0] = Math.fround(colorNowR_2);
     lamp.color[1] = Math.fround(colorNowG_2);
     lamp.color[2] = Math.fround(colorNowB_2);
@@ -658,9 +664,11 @@ export function readMast(run, index,
   const colorNowR_2 = share(colorNowR, brightest);
   const colorNowG_2 = share(colorNowG, brightest);
   const colorNowB_2 = share(colorNowB, brightest);
-  lamp.intensity = toSingle((index === 5.0 ? intensityBase * buzzing(t, lampKey(intensityKey, index), 0.2) *
-    supplyNow : intensityBase_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2) *
-    intensityBase_3 * brightest);
+  lamp.intensity = toSingle((index === 5.0
+        ? intensityBase * buzzing(t, lampKey(intensityKey, index), 0.2) * supplyNow
+        : intensityBase_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2)
+      * intensityBase_3
+      * brightest);
   lamp.color[0] = Math.fround(colorNowR_2);
   lamp.color[1] = Math.fround(colorNowG_2);
   lamp.color[2] = Math.fround(colorNowB_2);
@@ -713,10 +721,13 @@ export function fillFogLamp(run, first, lamps) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     const fogLampFaultLast = run.fogLampFaultLast[atMost(index, 2)];
-    const alive = fogLampFaultLast > -1500000000.0 ? striking(max(t - fogLampFaultLast, 0.0)) : 1.0;
-    lamp.intensity = toSingle(intensityBase * alive *
-      (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994)) *
-      supplyNow * intensityBase_2 * brightest);
+    const alive = fogLampFaultLast > -1.5e9 ? striking(max(t - fogLampFaultLast, 0.0)) : 1.0;
+    lamp.intensity = toSingle(intensityBase
+        * alive
+        * (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994))
+        * supplyNow
+        * intensityBase_2
+        * brightest);
     lamp.color[0] = Math.fround(colorNowR_2);
     lamp.color[1] = Math.fround(colorNowG_2);
     lamp.color[2] = Math.fround(colorNowB_2);
@@ -752,10 +763,13 @@ export function readFogLamp(run, index,
   const colorNowB_2 = share(colorNowB, brightest);
   const reachOuterBase = 12.0 - 10.0 * mist;
   const fogLampFaultLast = run.fogLampFaultLast[atMost(index, 2)];
-  const alive = fogLampFaultLast > -1500000000.0 ? striking(max(t - fogLampFaultLast, 0.0)) : 1.0;
-  lamp.intensity = toSingle(intensityBase * alive *
-    (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994)) *
-    supplyNow * intensityBase_2 * brightest);
+  const alive = fogLampFaultLast > -1.5e9 ? striking(max(t - fogLampFaultLast, 0.0)) : 1.0;
+  lamp.intensity = toSingle(intensityBase
+      * alive
+      * (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994))
+      * supplyNow
+      * intensityBase_2
+      * brightest);
   lamp.color[0] = Math.fround(colorNowR_2);
   lamp.color[1] = Math.fround(colorNowG_2);
   lamp.color[2] = Math.fround(colorNowB_2);
@@ -784,8 +798,10 @@ export function fillQuayGlow(run, first, lamps) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     const cock = run.quayCock[atMost(index, 11)];
-    const lit = cock * (1.0 - easeSmooth(clamp((sunHeightNow -
-      (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+    const lit = cock
+      * (1.0
+        - easeSmooth(clamp((sunHeightNow - (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1))
+              / 0.2, 0.0, 1.0)));
     lamp.intensity = toSingle(700.0 * lit * 0.6);
     lamp.color[0] = 1.0;
     lamp.color[1] = 0.3609750270843506;
@@ -804,8 +820,10 @@ export function readQuayGlow(run, index,
   const sunHeightNow = sunHeight(hour, run.season);
   const intensityKey = chanceKey(run.seed, 0x5cf5239b);
   const cock = run.quayCock[atMost(index, 11)];
-  const lit = cock * (1.0 - easeSmooth(clamp((sunHeightNow -
-    (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+  const lit = cock
+    * (1.0
+      - easeSmooth(clamp((sunHeightNow - (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1))
+            / 0.2, 0.0, 1.0)));
   lamp.intensity = toSingle(700.0 * lit * 0.6);
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.3609750270843506;
@@ -841,8 +859,10 @@ export function fillQuayCore(run, first, lamps) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     const cock = run.quayCock[atMost(index, 11)];
-    const lit = cock * (1.0 - easeSmooth(clamp((sunHeightNow -
-      (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+    const lit = cock
+      * (1.0
+        - easeSmooth(clamp((sunHeightNow - (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1))
+              / 0.2, 0.0, 1.0)));
     const flame = lit * guttering(t, lampKey(intensityKey_2, index), 0.35, 0.4);
     const offsetBase = driftLevel(t, lampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
     const offsetBase_2 = driftLevel(t, lampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
@@ -873,8 +893,10 @@ export function readQuayCore(run, index,
   const offsetKey_2 = chanceKey(run.seed, 0x43cdf659);
   const offsetKey_3 = chanceKey(run.seed, 0x12c5244c);
   const cock = run.quayCock[atMost(index, 11)];
-  const lit = cock * (1.0 - easeSmooth(clamp((sunHeightNow -
-    (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+  const lit = cock
+    * (1.0
+      - easeSmooth(clamp((sunHeightNow - (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1))
+            / 0.2, 0.0, 1.0)));
   const flame = lit * guttering(t, lampKey(intensityKey_2, index), 0.35, 0.4);
   const offsetBase = driftLevel(t, lampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
   const offsetBase_2 = driftLevel(t, lampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
@@ -940,13 +962,19 @@ export function fillPane(run, first, lamps) {
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
-    const dim = 1.0 - easeSmooth(clamp((sunHeightNow -
-      (-3.0 + 8.0 * chancePhase(lampKey(intensityKey, index)) - 0.15)) / 0.3, 0.0, 1.0));
+    const dim = 1.0
+      - easeSmooth(clamp((sunHeightNow - (-3.0 + 8.0 * chancePhase(lampKey(intensityKey, index)) - 0.15))
+            / 0.3, 0.0, 1.0));
     const intensityBase = chancePhase(lampKey(intensityKey_2, index));
-    const intensityBase_2 = 0.3333333333333333 > intensityBase ? 0.0 :
-      (0.6666666666666666 > intensityBase ? 0.0 : 0.4);
-    const awake = min(max(intensityBase_2 * watchNightNow + watchMorningNow + watchForenoonNow +
-      watchEveningNow, min(min(min(intensityBase_2, 1.0), 1.0), 1.0)),
+    const intensityBase_2 = 0.3333333333333333 > intensityBase
+      ? 0.0
+      : 0.6666666666666666 > intensityBase
+      ? 0.0
+      : 0.4;
+    const awake = min(max(intensityBase_2 * watchNightNow
+          + watchMorningNow
+          + watchForenoonNow
+          + watchEveningNow, min(min(min(intensityBase_2, 1.0), 1.0), 1.0)),
       max(max(max(intensityBase_2, 1.0), 1.0), 1.0));
     lamp.intensity = toSingle(55.0 * dim * awake);
     lamp.color[0] = 1.0;
@@ -973,13 +1001,19 @@ export function readPane(run, index,
   const watchMorningNow = watchMorning(hour);
   const watchForenoonNow = watchForenoon(hour);
   const watchEveningNow = watchEvening(hour);
-  const dim = 1.0 - easeSmooth(clamp((sunHeightNow -
-    (-3.0 + 8.0 * chancePhase(lampKey(intensityKey, index)) - 0.15)) / 0.3, 0.0, 1.0));
+  const dim = 1.0
+    - easeSmooth(clamp((sunHeightNow - (-3.0 + 8.0 * chancePhase(lampKey(intensityKey, index)) - 0.15)) / 0.3,
+        0.0, 1.0));
   const intensityBase = chancePhase(lampKey(intensityKey_2, index));
-  const intensityBase_2 = 0.3333333333333333 > intensityBase ? 0.0 :
-    (0.6666666666666666 > intensityBase ? 0.0 : 0.4);
-  const awake = min(max(intensityBase_2 * watchNightNow + watchMorningNow + watchForenoonNow +
-    watchEveningNow, min(min(min(intensityBase_2, 1.0), 1.0), 1.0)),
+  const intensityBase_2 = 0.3333333333333333 > intensityBase
+    ? 0.0
+    : 0.6666666666666666 > intensityBase
+    ? 0.0
+    : 0.4;
+  const awake = min(max(intensityBase_2 * watchNightNow
+        + watchMorningNow
+        + watchForenoonNow
+        + watchEveningNow, min(min(min(intensityBase_2, 1.0), 1.0), 1.0)),
     max(max(max(intensityBase_2, 1.0), 1.0), 1.0));
   lamp.intensity = toSingle(55.0 * dim * awake);
   lamp.color[0] = 1.0;
@@ -1010,9 +1044,9 @@ export function readPane(run, index,
 export function readWeld(run, lamp = { intensity: 0, color: [0, 0, 0], reachInner: 0, reachOuter: 0,
   position: [0, 0, 0], shadows: false }) {
   const t = run.now;
-  lamp.intensity = toSingle(20000.0 *
-    burstLevel(t, chanceKey(run.seed, 0x57ce2f76), 0.4, 2.5, 0.7, 5.0, burstsOn, burstsOff, 64) *
-    (0.3 + 0.7 * heldLevel(t, chanceKey(run.seed, 0xac037c6f), 36.36363636363637, 0.2272727272727273)));
+  lamp.intensity = toSingle(2e4
+      * burstLevel(t, chanceKey(run.seed, 0x57ce2f76), 0.4, 2.5, 0.7, 5.0, burstsOn, burstsOff, 64)
+      * (0.3 + 0.7 * heldLevel(t, chanceKey(run.seed, 0xac037c6f), 36.36363636363637, 0.2272727272727273)));
   lamp.color[0] = 0.6389992237091064;
   lamp.color[1] = 0.7163724899291992;
   lamp.color[2] = 1.0;
@@ -1038,9 +1072,12 @@ export function readWeld(run, lamp = { intensity: 0, color: [0, 0, 0], reachInne
 export function readBenchLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0,
   position: [0, 0, 0] }) {
   const t = run.now;
-  lamp.intensity = Math.fround(640.0 *
-    (1.0 - 0.4 * envelopeLevel(wrapTime(ratchetPlace(t, run.haul, run.ratchetAt, run.ratchetSince,
-    run.ratchetRate), 4.0) * 3840.0, ratchetEnvelope, 173)));
+  lamp.intensity = Math.fround(640.0
+    * (1.0
+      - 0.4
+        * envelopeLevel(wrapTime(ratchetPlace(t, run.haul, run.ratchetAt, run.ratchetSince, run.ratchetRate),
+              4.0)
+            * 3840.0, ratchetEnvelope, 173)));
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.4152551591396332;
   lamp.color[2] = 0.09909826517105103;
@@ -1064,8 +1101,8 @@ export function readBenchLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reac
 export function readHornLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0,
   position: [0, 0, 0] }) {
   const t = run.now;
-  lamp.intensity = toSingle(4000.0 * blare(t, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged,
-    run.blareHornFollow0From));
+  lamp.intensity = toSingle(4e3
+      * blare(t, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged, run.blareHornFollow0From));
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.47673800587654114;
   lamp.color[2] = 0.1536071002483368;
@@ -1088,9 +1125,9 @@ export function readHornLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {BoardStrip[]} lamps */
 export function fillBoardStrip(run, first, lamps) {
   const t = run.now;
-  const then = clamp(t - 0.08, -1000000000.0, 1000000000.0);
-  const intensityBase = 60.0 * blare(then, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged,
-    run.blareHornFollow0From);
+  const then = clamp(t - 0.08, -1e9, 1e9);
+  const intensityBase = 60.0
+    * blare(then, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged, run.blareHornFollow0From);
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
@@ -1110,9 +1147,9 @@ export function fillBoardStrip(run, first, lamps) {
 export function readBoardStrip(run, index,
   lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0, 0] }) {
   const t = run.now;
-  const then = clamp(t - 0.08, -1000000000.0, 1000000000.0);
-  const intensityBase = 60.0 * blare(then, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged,
-    run.blareHornFollow0From);
+  const then = clamp(t - 0.08, -1e9, 1e9);
+  const intensityBase = 60.0
+    * blare(then, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged, run.blareHornFollow0From);
   const loudness = run.boardLoudness[atMost(index, 2)];
   lamp.intensity = toSingle(intensityBase * loudness);
   lamp.color[0] = 1.0;
@@ -1186,8 +1223,8 @@ export function fillStandby(run, first, lamps) {
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
-    lamp.intensity = Math.fround(12.0 *
-      breathing(foldTime(t + 6.2 * chancePhase(lampKey(intensityKey, index)), 3.1)));
+    lamp.intensity = Math.fround(12.0
+      * breathing(foldTime(t + 6.2 * chancePhase(lampKey(intensityKey, index)), 3.1)));
     lamp.color[0] = 1.0;
     lamp.color[1] = 0.10224173218011856;
     lamp.color[2] = 0.013702083379030228;
@@ -1203,8 +1240,8 @@ export function readStandby(run, index,
   lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0, 0] }) {
   const t = run.now;
   const intensityKey = chanceKey(run.seed, 0xd182480d);
-  lamp.intensity = Math.fround(12.0 *
-    breathing(foldTime(t + 6.2 * chancePhase(lampKey(intensityKey, index)), 3.1)));
+  lamp.intensity = Math.fround(12.0
+    * breathing(foldTime(t + 6.2 * chancePhase(lampKey(intensityKey, index)), 3.1)));
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.10224173218011856;
   lamp.color[2] = 0.013702083379030228;
@@ -1231,18 +1268,18 @@ export function fillEdgeLamp(run, first, lamps) {
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
-    const then = clamp(t - 0.11 * index, -1000000000.0, 1000000000.0);
+    const then = clamp(t - 0.11 * index, -1e9, 1e9);
     const intensityBase = (-6.0 + 12.0 * chancePhase(lampKey(intensityKey, index))) / 360.0 + 0.25;
     const intensityBase_2 = sineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
     const intensityBase_3 = sineLevel(intensityBase) * 2.0 - 1.0;
     const intensityBase_4 = 0.04008983117438758 * intensityBase_2 - 0.16559477844099274 * intensityBase_3;
     const intensityBase_5 = 0.04008983117438758 * intensityBase_3 + 0.16559477844099274 * intensityBase_2;
-    const intensityBase_6 = 0.8640444967404417 +
-      (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
-    const intensityBase_7 = 0.7976135602197533 +
-      (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
-    const intensityBase_8 = 0.5949687844818005 +
-      (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
+    const intensityBase_6 = 0.8640444967404417
+      + (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
+    const intensityBase_7 = 0.7976135602197533
+      + (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
+    const intensityBase_8 = 0.5949687844818005
+      + (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
     const colorNowR = lightR(intensityBase_6, intensityBase_7, intensityBase_8);
     const colorNowG = lightG(intensityBase_6, intensityBase_7, intensityBase_8);
     const colorNowB = lightB(intensityBase_6, intensityBase_7, intensityBase_8);
@@ -1263,18 +1300,18 @@ export function readEdgeLamp(run, index,
   lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0, 0] }) {
   const t = run.now;
   const intensityKey = chanceKey(run.seed, 0x00086cfa);
-  const then = clamp(t - 0.11 * index, -1000000000.0, 1000000000.0);
+  const then = clamp(t - 0.11 * index, -1e9, 1e9);
   const intensityBase = (-6.0 + 12.0 * chancePhase(lampKey(intensityKey, index))) / 360.0 + 0.25;
   const intensityBase_2 = sineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
   const intensityBase_3 = sineLevel(intensityBase) * 2.0 - 1.0;
   const intensityBase_4 = 0.04008983117438758 * intensityBase_2 - 0.16559477844099274 * intensityBase_3;
   const intensityBase_5 = 0.04008983117438758 * intensityBase_3 + 0.16559477844099274 * intensityBase_2;
-  const intensityBase_6 = 0.8640444967404417 +
-    (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
-  const intensityBase_7 = 0.7976135602197533 +
-    (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
-  const intensityBase_8 = 0.5949687844818005 +
-    (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
+  const intensityBase_6 = 0.8640444967404417
+    + (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
+  const intensityBase_7 = 0.7976135602197533
+    + (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
+  const intensityBase_8 = 0.5949687844818005
+    + (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
   const colorNowR = lightR(intensityBase_6, intensityBase_7, intensityBase_8);
   const colorNowG = lightG(intensityBase_6, intensityBase_7, intensityBase_8);
   const colorNowB = lightB(intensityBase_6, intensityBase_7, intensityBase_8);
@@ -1320,11 +1357,15 @@ export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachI
   const colorNowG_2 = lightG(coneL_2, coneM_2, coneS_2);
   const colorNowB_2 = lightB(coneL_2, coneM_2, coneS_2);
   const brightest = max(max(colorNowR_2, colorNowG_2), colorNowB_2);
-  lamp.intensity = toSingle(lerp(intensityBase, 2.5 > dockingAtNow ?
-    lerp(intensityBase, 1500.0, easeSmooth(clamp((dockingAtNow - 1.0) / 1.5, 0.0, 1.0))) :
-    (16.0 > dockingAtNow ? 1500.0 : (18.0 > dockingAtNow ?
-    lerp(1500.0, 900.0, easeSmooth(clamp((dockingAtNow - 16.0) / 2.0, 0.0, 1.0))) : 900.0)),
-    dockingWeight_2(dockingAtNow)) * brightest);
+  lamp.intensity = toSingle(lerp(intensityBase,
+        2.5 > dockingAtNow
+          ? lerp(intensityBase, 1500.0, easeSmooth(clamp((dockingAtNow - 1.0) / 1.5, 0.0, 1.0)))
+          : 16.0 > dockingAtNow
+          ? 1500.0
+          : 18.0 > dockingAtNow
+          ? lerp(1500.0, 900.0, easeSmooth(clamp((dockingAtNow - 16.0) / 2.0, 0.0, 1.0)))
+          : 900.0, dockingWeight_2(dockingAtNow))
+      * brightest);
   lamp.color[0] = Math.fround(share(colorNowR_2, brightest));
   lamp.color[1] = Math.fround(share(colorNowG_2, brightest));
   lamp.color[2] = toSingle(share(colorNowB_2, brightest));
@@ -1350,8 +1391,7 @@ export function readGateLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
   position: [0, 0, 0] }) {
   const t = run.now;
   const gateOpensLast = run.gateOpensLast;
-  lamp.intensity = toSingle(40.0 * (gateOpensLast > -1500000000.0 ? opening(max(t - gateOpensLast, 0.0)) :
-    0.0));
+  lamp.intensity = toSingle(40.0 * (gateOpensLast > -1.5e9 ? opening(max(t - gateOpensLast, 0.0)) : 0.0));
   lamp.color[0] = 0.09758734703063965;
   lamp.color[1] = 1.0;
   lamp.color[2] = 0.32314321398735046;
@@ -1377,11 +1417,13 @@ export function readWarningLamp(run,
   const t = run.now;
   const intensityBase = lerp(0.1, 0.5, sineLevel(wrapTime(t, 3.1) / 3.1));
   const warningLampRhythmNow = warningLampRhythm(wrapTime(t, 1.0));
-  lamp.intensity = toSingle(900.0 * min(max(intensityBase *
-    warningWatch(t, run.warningMode, run.warningEntered, run.warningWay, run.warningFromWatch) +
-    warningLampRhythmNow * warningAlarm(t, run.warningMode, run.warningEntered, run.warningWay,
-    run.warningFromAlarm), min(min(0.0, intensityBase), warningLampRhythmNow)),
-    max(max(0.0, intensityBase), warningLampRhythmNow)));
+  lamp.intensity = toSingle(900.0
+      * min(max(intensityBase
+              * warningWatch(t, run.warningMode, run.warningEntered, run.warningWay, run.warningFromWatch)
+            + warningLampRhythmNow
+              * warningAlarm(t, run.warningMode, run.warningEntered, run.warningWay, run.warningFromAlarm),
+          min(min(0.0, intensityBase), warningLampRhythmNow)),
+        max(max(0.0, intensityBase), warningLampRhythmNow)));
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.023153366521000862;
   lamp.color[2] = 0.005181516520678997;
@@ -1417,9 +1459,13 @@ export function fillStarShell(run, first, lamps) {
     const starShellTintG = run.starShellTint[atMost(index, 5)][1];
     const starShellTintB = run.starShellTint[atMost(index, 5)][2];
     const brightest = max(max(starShellTintR, starShellTintG), starShellTintB);
-    lamp.intensity = toSingle((lives ? 9000.0 * fading(life) *
-      (0.85 + 0.15000000000000002 * heldLevel(t, lampKey(intensityKey, index), 12.5, 0.24999999999999994)) :
-      0.0) * brightest);
+    lamp.intensity = toSingle((lives
+          ? 9e3
+            * fading(life)
+            * (0.85
+              + 0.15000000000000002 * heldLevel(t, lampKey(intensityKey, index), 12.5, 0.24999999999999994))
+          : 0.0)
+        * brightest);
     lamp.color[0] = toSingle(share(starShellTintR, brightest));
     lamp.color[1] = toSingle(share(starShellTintG, brightest));
     lamp.color[2] = toSingle(share(starShellTintB, brightest));
@@ -1446,9 +1492,13 @@ export function readStarShell(run, index,
   const starShellTintG = run.starShellTint[atMost(index, 5)][1];
   const starShellTintB = run.starShellTint[atMost(index, 5)][2];
   const brightest = max(max(starShellTintR, starShellTintG), starShellTintB);
-  lamp.intensity = toSingle((lives ? 9000.0 * fading(life) *
-    (0.85 + 0.15000000000000002 * heldLevel(t, lampKey(intensityKey, index), 12.5, 0.24999999999999994)) :
-    0.0) * brightest);
+  lamp.intensity = toSingle((lives
+        ? 9e3
+          * fading(life)
+          * (0.85
+            + 0.15000000000000002 * heldLevel(t, lampKey(intensityKey, index), 12.5, 0.24999999999999994))
+        : 0.0)
+      * brightest);
   lamp.color[0] = toSingle(share(starShellTintR, brightest));
   lamp.color[1] = toSingle(share(starShellTintG, brightest));
   lamp.color[2] = toSingle(share(starShellTintB, brightest));
@@ -1481,8 +1531,10 @@ export function readSunlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim: 
   const sunAimNowX = sunAimX(hour, run.season);
   const sunAimNowY = sunAimY(hour, run.season);
   const sunAimNowZ = sunAimZ(hour, run.season);
-  lamp.intensity = toSingle(60000.0 * sunStrength(hour, run.season) *
-    lerp(1.0 - 0.8 * run.mist, 0.0, weatherWeight(run, 1)) * brightest);
+  lamp.intensity = toSingle(6e4
+      * sunStrength(hour, run.season)
+      * lerp(1.0 - 0.8 * run.mist, 0.0, weatherWeight(run, 1))
+      * brightest);
   lamp.color[0] = Math.fround(share(sunColorNowR, brightest));
   lamp.color[1] = Math.fround(share(sunColorNowG, brightest));
   lamp.color[2] = Math.fround(share(sunColorNowB, brightest));
@@ -1508,8 +1560,9 @@ export function readMoonlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim:
   const moonAimNowX = moonAimX(hour, days, run.season);
   const moonAimNowY = moonAimY(hour, days, run.season);
   const moonAimNowZ = moonAimZ(hour, days, run.season);
-  lamp.intensity = toSingle(0.25 * moonStrength(hour, days, run.season) *
-    lerp(1.0 - run.mist, 0.0, weatherWeight(run, 1)));
+  lamp.intensity = toSingle(0.25
+      * moonStrength(hour, days, run.season)
+      * lerp(1.0 - run.mist, 0.0, weatherWeight(run, 1)));
   lamp.color[0] = 0.4793201684951782;
   lamp.color[1] = 0.6038273572921753;
   lamp.color[2] = 1.0;
@@ -1537,8 +1590,8 @@ export function readDeck(run, lamp = { intensity: 0, color: [0, 0, 0] }) {
   const coneL_2 = lerp(0.5188370226641149, coneL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
   const coneM_2 = lerp(0.5377145272642493, coneM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
   const coneS_2 = lerp(0.5886725379626864, coneS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-  lamp.intensity = Math.fround(3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
-    overhead(hour, run.season, weatherWeight(run, 1)));
+  lamp.intensity = Math.fround(3.0 * (0.4 + 0.05 * supply(t))
+    + 2500.0 * overhead(hour, run.season, weatherWeight(run, 1)));
   lamp.color[0] = Math.fround(lightR(coneL_2, coneM_2, coneS_2));
   lamp.color[1] = Math.fround(lightG(coneL_2, coneM_2, coneS_2));
   lamp.color[2] = Math.fround(lightB(coneL_2, coneM_2, coneS_2));
@@ -1591,8 +1644,9 @@ export function readHazeTint(run, lamp = { value: [0, 0, 0] }) {
 /** Reads the lamp. @param {Run} run @param {Fog} [lamp] kept by the caller @returns {Fog} */
 export function readFog(run, lamp = { value: 0 }) {
   const hour = clockHour(run);
-  lamp.value = toSingle(run.mist * clamp(1.3 * watchNight(hour) + 1.6 * watchMorning(hour) +
-    watchForenoon(hour) + watchEvening(hour), 1.0, 1.6));
+  lamp.value = toSingle(run.mist
+      * clamp(1.3 * watchNight(hour) + 1.6 * watchMorning(hour) + watchForenoon(hour) + watchEvening(hour),
+        1.0, 1.6));
   return lamp;
 }
 
@@ -1619,8 +1673,8 @@ export function readViewRange(run, lamp = { value: 0 }) {
 /** Reads the lamp. @param {Run} run @param {Drumming} [lamp] kept by the caller @returns {Drumming} */
 export function readDrumming(run, lamp = { value: 0 }) {
   const t = run.now;
-  lamp.value = toSingle(envelopeLevel(wrapTime(t, 4.0) * 3840.0, rainEnvelope, 215) *
-    lerp(0.0, 1.0, weatherWeight(run, 1)));
+  lamp.value = toSingle(envelopeLevel(wrapTime(t, 4.0) * 3840.0, rainEnvelope, 215)
+      * lerp(0.0, 1.0, weatherWeight(run, 1)));
   return lamp;
 }
 
@@ -1635,8 +1689,9 @@ export function readDrumming(run, lamp = { value: 0 }) {
 export function fillStars(run, first, lamps) {
   const hour = clockHour(run);
   const t = run.now;
-  const clear = (1.0 - run.mist) * (1.0 - sunDaylight(hour, run.season)) *
-    lerp(1.0, 0.0, weatherWeight(run, 1));
+  const clear = (1.0 - run.mist)
+    * (1.0 - sunDaylight(hour, run.season))
+    * lerp(1.0, 0.0, weatherWeight(run, 1));
   const levelKey = chanceKey(run.seed, 0xff9688cd);
   const tintKey = chanceKey(run.seed, 0x09b597c5);
   for (let n = 0; n < lamps.length; ++n) {
@@ -1645,10 +1700,11 @@ export function fillStars(run, first, lamps) {
     const tintBase = chancePhase(lampKey(tintKey, index));
     const tintIf = 0.3333333333333333 > tintBase;
     const tintIf_2 = 0.6666666666666666 > tintBase;
-    lamp.level = toSingle(clear * lerp(0.4, 1.0,
-      softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
-    lamp.tint[0] = Math.fround(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
-    lamp.tint[1] = Math.fround(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
+    lamp.level = toSingle(clear
+        * lerp(0.4, 1.0,
+          softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
+    lamp.tint[0] = Math.fround(tintIf ? 1.0 : tintIf_2 ? 1.0 : 0.47932017);
+    lamp.tint[1] = Math.fround(tintIf ? 0.69387174 : tintIf_2 ? 1.0 : 0.60382736);
     lamp.tint[2] = Math.fround(tintIf ? 0.43415365 : 1.0);
   }
 }
@@ -1657,17 +1713,18 @@ export function fillStars(run, first, lamps) {
 export function readStars(run, index, lamp = { level: 0, tint: [0, 0, 0] }) {
   const hour = clockHour(run);
   const t = run.now;
-  const clear = (1.0 - run.mist) * (1.0 - sunDaylight(hour, run.season)) *
-    lerp(1.0, 0.0, weatherWeight(run, 1));
+  const clear = (1.0 - run.mist)
+    * (1.0 - sunDaylight(hour, run.season))
+    * lerp(1.0, 0.0, weatherWeight(run, 1));
   const levelKey = chanceKey(run.seed, 0xff9688cd);
   const tintKey = chanceKey(run.seed, 0x09b597c5);
   const tintBase = chancePhase(lampKey(tintKey, index));
   const tintIf = 0.3333333333333333 > tintBase;
   const tintIf_2 = 0.6666666666666666 > tintBase;
-  lamp.level = toSingle(clear * lerp(0.4, 1.0,
-    softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
-  lamp.tint[0] = Math.fround(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
-  lamp.tint[1] = Math.fround(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
+  lamp.level = toSingle(clear
+      * lerp(0.4, 1.0, softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
+  lamp.tint[0] = Math.fround(tintIf ? 1.0 : tintIf_2 ? 1.0 : 0.47932017);
+  lamp.tint[1] = Math.fround(tintIf ? 0.69387174 : tintIf_2 ? 1.0 : 0.60382736);
   lamp.tint[2] = Math.fround(tintIf ? 0.43415365 : 1.0);
   return lamp;
 }
@@ -1857,33 +1914,30 @@ export function droppedNotices(run) {
   return run.noticeDropped;
 }
 
-// Signal, shared by all that use it
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function sunMoment(hour_2, season) {
-  return season - wrapTime(season, 1.0) + 9130.5 + hour_2 / 24.0;
+/** Signal, shared by all that use it @param {number} hour @param {number} season @returns {number} */
+function sunMoment(hour, season) {
+  return season - wrapTime(season, 1.0) + 9130.5 + hour / 24.0;
 }
 
-// Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function sunHeight(hour_2, season) {
-  return arcSine(skyPart(1.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0));
+/** Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} hour @param {number} season @returns {number} */
+function sunHeight(hour, season) {
+  return arcSine(skyPart(1.0, sunMoment(hour, season), 0.0, 54.0, 0.0));
 }
 
-// Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function sunAzimuth(hour_2, season) {
-  const sunMomentNow = sunMoment(hour_2, season);
+/** Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} hour @param {number} season @returns {number} */
+function sunAzimuth(hour, season) {
+  const sunMomentNow = sunMoment(hour, season);
   return compass(skyPart(0.0, sunMomentNow, 0.0, 54.0, 0.0), -skyPart(2.0, sunMomentNow, 0.0, 54.0, 0.0));
 }
 
-// Signal, shared by all that use it
-/** @param {number} season @returns {number} */
+/** Signal, shared by all that use it @param {number} season @returns {number} */
 function sunDay(season) {
   return season - wrapTime(season, 1.0) + 9130.5;
 }
 
-// Curve over x degrees
-/** @param {number} x @returns {number} */
+/** Curve over x degrees @param {number} x @returns {number} */
 function beamColorL(x) {
   if (x < -1.0) return 0.76556921644744;
   if (x < 5.0) {
@@ -1904,8 +1958,7 @@ function beamColorL(x) {
   return 0.9887446108136342;
 }
 
-// Curve over x degrees
-/** @param {number} x @returns {number} */
+/** Curve over x degrees @param {number} x @returns {number} */
 function beamColorM(x) {
   if (x < -1.0) return 0.6367756176213368;
   if (x < 5.0) {
@@ -1926,8 +1979,7 @@ function beamColorM(x) {
   return 0.9833685983060924;
 }
 
-// Curve over x degrees
-/** @param {number} x @returns {number} */
+/** Curve over x degrees @param {number} x @returns {number} */
 function beamColorS(x) {
   if (x < -1.0) return 0.47551720686508486;
   if (x < 5.0) {
@@ -1948,8 +2000,7 @@ function beamColorS(x) {
   return 0.9606710445908204;
 }
 
-// Curve over x degrees
-/** @param {number} x @returns {number} */
+/** Curve over x degrees @param {number} x @returns {number} */
 function beamStrength(x) {
   if (x < -0.833) return 0.0;
   if (x < 0.0) return lerp(0.0, 0.0215, (x + 0.833) / 0.833);
@@ -1966,84 +2017,81 @@ function beamStrength(x) {
   return 1.0;
 }
 
-// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function sunAimX(hour_2, season) {
-  return -skyPart(0.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
+/** Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} hour @param {number} season @returns {number} */
+function sunAimX(hour, season) {
+  return -skyPart(0.0, sunMoment(hour, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function sunAimY(hour_2, season) {
-  return -skyPart(1.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
+/** Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} hour @param {number} season @returns {number} */
+function sunAimY(hour, season) {
+  return -skyPart(1.0, sunMoment(hour, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function sunAimZ(hour_2, season) {
-  return -skyPart(2.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
+/** Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} hour @param {number} season @returns {number} */
+function sunAimZ(hour, season) {
+  return -skyPart(2.0, sunMoment(hour, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} season @returns {number} */
+/** Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} season @returns {number} */
 function sunRise(season) {
   return sunHour(-1.0, sunDay(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-// Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} season @returns {number} */
+/** Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} season @returns {number} */
 function sunSet(season) {
   return sunHour(1.0, sunDay(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function sunDaylight(hour_2, season) {
-  return lerp(0.0, 1.0, easeSmooth(clamp((sunHeight(hour_2, season) + 6.0) / 12.0, 0.0, 1.0)));
+/** Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} hour @param {number} season @returns {number} */
+function sunDaylight(hour, season) {
+  return lerp(0.0, 1.0, easeSmooth(clamp((sunHeight(hour, season) + 6.0) / 12.0, 0.0, 1.0)));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function sunColorR(hour_2, season) {
-  const sunHeightNow = sunHeight(hour_2, season);
+/** Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} hour @param {number} season @returns {number} */
+function sunColorR(hour, season) {
+  const sunHeightNow = sunHeight(hour, season);
   return lightR(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function sunColorG(hour_2, season) {
-  const sunHeightNow = sunHeight(hour_2, season);
+/** Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} hour @param {number} season @returns {number} */
+function sunColorG(hour, season) {
+  const sunHeightNow = sunHeight(hour, season);
   return lightG(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function sunColorB(hour_2, season) {
-  const sunHeightNow = sunHeight(hour_2, season);
+/** Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} hour @param {number} season @returns {number} */
+function sunColorB(hour, season) {
+  const sunHeightNow = sunHeight(hour, season);
   return lightB(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function sunStrength(hour_2, season) {
-  return beamStrength(sunHeight(hour_2, season));
+/** Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+ * @param {number} hour @param {number} season @returns {number} */
+function sunStrength(hour, season) {
+  return beamStrength(sunHeight(hour, season));
 }
 
-// Signal, shared by all that use it
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function moonMoment(hour_2, season) {
-  return season - wrapTime(season, 1.0) + 9130.5 + hour_2 / 24.0;
+/** Signal, shared by all that use it @param {number} hour @param {number} season @returns {number} */
+function moonMoment(hour, season) {
+  return season - wrapTime(season, 1.0) + 9130.5 + hour / 24.0;
 }
 
-// Signal, shared by all that use it, deg -- pier.caltrin:17: moon { age 9 + days }
-/** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
-function moonHeight(hour_2, days_2, season) {
-  return arcSine(skyPart(1.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0,
-    0.0));
+/** Signal, shared by all that use it, deg -- pier.caltrin:17: moon { age 9 + days } @param {number} hour
+ * @param {number} days @param {number} season @returns {number} */
+function moonHeight(hour, days, season) {
+  return arcSine(skyPart(1.0, moonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0));
 }
 
-// Curve over x as a number
-/** @param {number} x @returns {number} */
+/** Curve over x as a number @param {number} x @returns {number} */
 function moonByAge(x) {
   if (x < 0.0) return 0.0003;
   if (x < 0.1) return lerp(0.0003, 0.0016, x / 0.1);
@@ -2059,166 +2107,195 @@ function moonByAge(x) {
   return 1.0;
 }
 
-// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
-/** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
-function moonAimX(hour_2, days_2, season) {
-  return -skyPart(0.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
+/** Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days } @param {number} hour
+ * @param {number} days @param {number} season @returns {number} */
+function moonAimX(hour, days, season) {
+  return -skyPart(0.0, moonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
-/** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
-function moonAimY(hour_2, days_2, season) {
-  return -skyPart(1.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
+/** Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days } @param {number} hour
+ * @param {number} days @param {number} season @returns {number} */
+function moonAimY(hour, days, season) {
+  return -skyPart(1.0, moonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
-/** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
-function moonAimZ(hour_2, days_2, season) {
-  return -skyPart(2.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
+/** Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days } @param {number} hour
+ * @param {number} days @param {number} season @returns {number} */
+function moonAimZ(hour, days, season) {
+  return -skyPart(2.0, moonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, shared by all that use it -- pier.caltrin:17: moon { age 9 + days }
-/** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
-function moonStrength(hour_2, days_2, season) {
-  return beamStrength(moonHeight(hour_2, days_2, season)) *
-    moonByAge(triangleLevel((9.0 + days_2 + hour_2 / 24.0) / 29.530588));
+/** Signal, shared by all that use it -- pier.caltrin:17: moon { age 9 + days } @param {number} hour
+ * @param {number} days @param {number} season @returns {number} */
+function moonStrength(hour, days, season) {
+  return beamStrength(moonHeight(hour, days, season))
+    * moonByAge(triangleLevel((9.0 + days + hour / 24.0) / 29.530588));
 }
 
-// Signal, shared by all that use it
-/** @param {number} season @returns {number} */
+/** Signal, shared by all that use it @param {number} season @returns {number} */
 function sunHorizonStays(season) {
   return sunStays(sunDay(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-// Signal, shared by all that use it -- pier.caltrin:19: hours dark from sun.set to sun.rise over 00:30 after
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function dark(hour_2, season) {
+/** Signal, shared by all that use it -- pier.caltrin:19: hours dark from sun.set to sun.rise over 00:30
+ * after @param {number} hour @param {number} season @returns {number} */
+function dark(hour, season) {
   const sunHorizonStaysNow = sunHorizonStays(season);
-  return sunHorizonStaysNow > 0.75 ? 0.0 :
-    (-0.75 > sunHorizonStaysNow ? 1.0 :
-    easeSmooth(clamp(hoursLevel(hour_2, sunSet(season), 0.5, sunRise(season), 0.5), 0.0, 1.0)));
+  return sunHorizonStaysNow > 0.75
+    ? 0.0
+    : -0.75 > sunHorizonStaysNow
+    ? 1.0
+    : easeSmooth(clamp(hoursLevel(hour, sunSet(season), 0.5, sunRise(season), 0.5), 0.0, 1.0));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
-/** @param {number} hour_2 @returns {number} */
-function watchNight(hour_2) {
-  return easeSmooth(clamp(hoursLevel(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
+/** Signal, shared by all that use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
+ * @param {number} hour @returns {number} */
+function watchNight(hour) {
+  return easeSmooth(clamp(hoursLevel(hour, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
-/** @param {number} hour_2 @returns {number} */
-function watchMorning(hour_2) {
-  return easeSmooth(clamp(hoursLevel(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
+/** Signal, shared by all that use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
+ * @param {number} hour @returns {number} */
+function watchMorning(hour) {
+  return easeSmooth(clamp(hoursLevel(hour, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
-/** @param {number} hour_2 @returns {number} */
-function watchForenoon(hour_2) {
-  return easeSmooth(clamp(hoursLevel(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
+/** Signal, shared by all that use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
+ * @param {number} hour @returns {number} */
+function watchForenoon(hour) {
+  return easeSmooth(clamp(hoursLevel(hour, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
-/** @param {number} hour_2 @returns {number} */
-function watchEvening(hour_2) {
-  return easeSmooth(clamp(hoursLevel(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
+/** Signal, shared by all that use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
+ * @param {number} hour @returns {number} */
+function watchEvening(hour) {
+  return easeSmooth(clamp(hoursLevel(hour, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
-/** @param {number} hour_2 @returns {number} */
-function watchTintR(hour_2) {
-  const watchNightNow = watchNight(hour_2);
-  const watchMorningNow = watchMorning(hour_2);
-  const watchForenoonNow = watchForenoon(hour_2);
-  const watchEveningNow = watchEvening(hour_2);
-  return lightR(clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
-    0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow, 0.6758877802301922,
-    0.9818072823266701), clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
-    0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow, 0.7078847675495546,
-    0.9734847537076345), clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
-    0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow, 0.7513718714261628,
-    0.9422944153106793));
+/** Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
+ * @param {number} hour @returns {number} */
+function watchTintR(hour) {
+  const watchNightNow = watchNight(hour);
+  const watchMorningNow = watchMorning(hour);
+  const watchForenoonNow = watchForenoon(hour);
+  const watchEveningNow = watchEvening(hour);
+  return lightR(clamp(0.6758877802301922 * watchNightNow
+        + 0.7846518148414676 * watchMorningNow
+        + 0.9818072823266701 * watchForenoonNow
+        + 0.9125592497722734 * watchEveningNow, 0.6758877802301922, 0.9818072823266701),
+    clamp(0.7078847675495546 * watchNightNow
+        + 0.7983533337292693 * watchMorningNow
+        + 0.9734847537076345 * watchForenoonNow
+        + 0.872382696771993 * watchEveningNow, 0.7078847675495546, 0.9734847537076345),
+    clamp(0.8188297202235845 * watchNightNow
+        + 0.7819258288945272 * watchMorningNow
+        + 0.9422944153106793 * watchForenoonNow
+        + 0.7513718714261628 * watchEveningNow, 0.7513718714261628, 0.9422944153106793));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
-/** @param {number} hour_2 @returns {number} */
-function watchTintG(hour_2) {
-  const watchNightNow = watchNight(hour_2);
-  const watchMorningNow = watchMorning(hour_2);
-  const watchForenoonNow = watchForenoon(hour_2);
-  const watchEveningNow = watchEvening(hour_2);
-  return lightG(clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
-    0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow, 0.6758877802301922,
-    0.9818072823266701), clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
-    0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow, 0.7078847675495546,
-    0.9734847537076345), clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
-    0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow, 0.7513718714261628,
-    0.9422944153106793));
+/** Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
+ * @param {number} hour @returns {number} */
+function watchTintG(hour) {
+  const watchNightNow = watchNight(hour);
+  const watchMorningNow = watchMorning(hour);
+  const watchForenoonNow = watchForenoon(hour);
+  const watchEveningNow = watchEvening(hour);
+  return lightG(clamp(0.6758877802301922 * watchNightNow
+        + 0.7846518148414676 * watchMorningNow
+        + 0.9818072823266701 * watchForenoonNow
+        + 0.9125592497722734 * watchEveningNow, 0.6758877802301922, 0.9818072823266701),
+    clamp(0.7078847675495546 * watchNightNow
+        + 0.7983533337292693 * watchMorningNow
+        + 0.9734847537076345 * watchForenoonNow
+        + 0.872382696771993 * watchEveningNow, 0.7078847675495546, 0.9734847537076345),
+    clamp(0.8188297202235845 * watchNightNow
+        + 0.7819258288945272 * watchMorningNow
+        + 0.9422944153106793 * watchForenoonNow
+        + 0.7513718714261628 * watchEveningNow, 0.7513718714261628, 0.9422944153106793));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
-/** @param {number} hour_2 @returns {number} */
-function watchTintB(hour_2) {
-  const watchNightNow = watchNight(hour_2);
-  const watchMorningNow = watchMorning(hour_2);
-  const watchForenoonNow = watchForenoon(hour_2);
-  const watchEveningNow = watchEvening(hour_2);
-  return lightB(clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
-    0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow, 0.6758877802301922,
-    0.9818072823266701), clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
-    0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow, 0.7078847675495546,
-    0.9734847537076345), clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
-    0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow, 0.7513718714261628,
-    0.9422944153106793));
+/** Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
+ * @param {number} hour @returns {number} */
+function watchTintB(hour) {
+  const watchNightNow = watchNight(hour);
+  const watchMorningNow = watchMorning(hour);
+  const watchForenoonNow = watchForenoon(hour);
+  const watchEveningNow = watchEvening(hour);
+  return lightB(clamp(0.6758877802301922 * watchNightNow
+        + 0.7846518148414676 * watchMorningNow
+        + 0.9818072823266701 * watchForenoonNow
+        + 0.9125592497722734 * watchEveningNow, 0.6758877802301922, 0.9818072823266701),
+    clamp(0.7078847675495546 * watchNightNow
+        + 0.7983533337292693 * watchMorningNow
+        + 0.9734847537076345 * watchForenoonNow
+        + 0.872382696771993 * watchEveningNow, 0.7078847675495546, 0.9734847537076345),
+    clamp(0.8188297202235845 * watchNightNow
+        + 0.7819258288945272 * watchMorningNow
+        + 0.9422944153106793 * watchForenoonNow
+        + 0.7513718714261628 * watchEveningNow, 0.7513718714261628, 0.9422944153106793));
 }
 
-// Signal, shared by all that use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry sounds two blasts)
-/** @param {number} t_2 @param {number} hornAt @param {number} hornSince @param {boolean} hornPlays @returns {number} */
-function hornPlace(t_2, hornAt, hornSince, hornPlays) {
-  return hornPlays ? hornAt + max(t_2 - hornSince, 0.0) : hornAt;
+/** Signal, shared by all that use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at
+ * ferry_docks } (the ferry sounds two blasts) @param {number} t @param {number} hornAt
+ * @param {number} hornSince @param {boolean} hornPlays @returns {number} */
+function hornPlace(t, hornAt, hornSince, hornPlays) {
+  return hornPlays ? hornAt + max(t - hornSince, 0.0) : hornAt;
 }
 
-// Signal, shared by all that use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
-/** @param {number} t_2 @param {number} haul @param {number} ratchetAt @param {number} ratchetSince @param {number} ratchetRate @returns {number} */
-function ratchetPlace(t_2, haul, ratchetAt, ratchetSince, ratchetRate) {
-  return ratchetAt + max(t_2 - ratchetSince, 0.0) * max(ratchetRate > -0.5 ? ratchetRate : haul, 0.0);
+/** Signal, shared by all that use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed
+ * haul } @param {number} t @param {number} haul @param {number} ratchetAt @param {number} ratchetSince
+ * @param {number} ratchetRate @returns {number} */
+function ratchetPlace(t, haul, ratchetAt, ratchetSince, ratchetRate) {
+  return ratchetAt + max(t - ratchetSince, 0.0) * max(ratchetRate > -0.5 ? ratchetRate : haul, 0.0);
 }
 
-// Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator)
-/** @param {number} t_2 @param {boolean} powerOn @param {number} powerSince @param {number} powerFrom @returns {number} */
-function power(t_2, powerOn, powerSince, powerFrom) {
-  return powerOn ? (powerSince + 2.0 > t_2 ?
-    lerp(powerFrom, 1.0, easeSmooth(clamp((t_2 - powerSince) / 2.0, 0.0, 1.0))) : 1.0) :
-    (powerSince + 0.06 > t_2 ? lerp(powerFrom, 0.0, clamp((t_2 - powerSince) / 0.06, 0.0, 1.0)) : 0.0);
+/** Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator)
+ * @param {number} t @param {boolean} powerOn @param {number} powerSince @param {number} powerFrom
+ * @returns {number} */
+function power(t, powerOn, powerSince, powerFrom) {
+  return powerOn
+    ? (powerSince + 2.0 > t ? lerp(powerFrom, 1.0, easeSmooth(clamp((t - powerSince) / 2.0, 0.0, 1.0))) : 1.0)
+    : powerSince + 0.06 > t
+    ? lerp(powerFrom, 0.0, clamp((t - powerSince) / 0.06, 0.0, 1.0))
+    : 0.0;
 }
 
-// Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
-/** @param {number} t_2 @param {number} warningMode @param {number} warningEntered @param {number} warningWay @param {number} warningFromWatch @returns {number} */
-function warningWatch(t_2, warningMode, warningEntered, warningWay, warningFromWatch) {
+/** Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
+ * @param {number} t @param {number} warningMode @param {number} warningEntered @param {number} warningWay
+ * @param {number} warningFromWatch @returns {number} */
+function warningWatch(t, warningMode, warningEntered, warningWay, warningFromWatch) {
   const oddOne = warningWay === 0.0;
   const oddOne_2 = warningWay === 1.0;
   const part = warningMode === 1.0 ? 1.0 : 0.0;
-  return (oddOne ? warningEntered + 3.0 > t_2 :
-    (oddOne_2 ? warningEntered + 0.4 > t_2 : warningEntered + 5.0 > t_2)) ?
-    lerp(warningFromWatch, part, oddOne ? clamp((t_2 - warningEntered) / 3.0, 0.0, 1.0) :
-    (oddOne_2 ? clamp((t_2 - warningEntered) / 0.4, 0.0, 1.0) :
-    clamp((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
+  return (oddOne ? warningEntered + 3.0 > t : oddOne_2 ? warningEntered + 0.4 > t : warningEntered + 5.0 > t)
+    ? lerp(warningFromWatch, part,
+      oddOne
+        ? clamp((t - warningEntered) / 3.0, 0.0, 1.0)
+        : oddOne_2
+        ? clamp((t - warningEntered) / 0.4, 0.0, 1.0)
+        : clamp((t - warningEntered) / 5.0, 0.0, 1.0))
+    : part;
 }
 
-// Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
-/** @param {number} t_2 @param {number} warningMode @param {number} warningEntered @param {number} warningWay @param {number} warningFromAlarm @returns {number} */
-function warningAlarm(t_2, warningMode, warningEntered, warningWay, warningFromAlarm) {
+/** Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
+ * @param {number} t @param {number} warningMode @param {number} warningEntered @param {number} warningWay
+ * @param {number} warningFromAlarm @returns {number} */
+function warningAlarm(t, warningMode, warningEntered, warningWay, warningFromAlarm) {
   const oddOne = warningWay === 0.0;
   const oddOne_2 = warningWay === 1.0;
   const part = warningMode === 2.0 ? 1.0 : 0.0;
-  return (oddOne ? warningEntered + 3.0 > t_2 :
-    (oddOne_2 ? warningEntered + 0.4 > t_2 : warningEntered + 5.0 > t_2)) ?
-    lerp(warningFromAlarm, part, oddOne ? clamp((t_2 - warningEntered) / 3.0, 0.0, 1.0) :
-    (oddOne_2 ? clamp((t_2 - warningEntered) / 0.4, 0.0, 1.0) :
-    clamp((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
+  return (oddOne ? warningEntered + 3.0 > t : oddOne_2 ? warningEntered + 0.4 > t : warningEntered + 5.0 > t)
+    ? lerp(warningFromAlarm, part,
+      oddOne
+        ? clamp((t - warningEntered) / 3.0, 0.0, 1.0)
+        : oddOne_2
+        ? clamp((t - warningEntered) / 0.4, 0.0, 1.0)
+        : clamp((t - warningEntered) / 5.0, 0.0, 1.0))
+    : part;
 }
 
-// Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for its speed, 7.3 s per cycle)
-/** @param {number} x @returns {number} */
+/** Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for its speed, 7.3 s per
+ * cycle) @param {number} x @returns {number} */
 function hunting(x) {
   if (x < 1.4) return 1.0;
   if (x < 1.85) return lerp(1.0, 0.82, easeSmooth((x - 1.4) / 0.4500000000000002));
@@ -2228,8 +2305,8 @@ function hunting(x) {
   return 1.0;
 }
 
-// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
-/** @param {number} x @returns {number} */
+/** Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green
+ * before noon) @param {number} x @returns {number} */
 function morningL(x) {
   if (x < -9.0) return 0.1832537775717708;
   if (x < -3.0) return lerp(0.1832537775717708, 0.37777583342221854, easeSmooth((x + 9.0) / 6.0));
@@ -2239,8 +2316,8 @@ function morningL(x) {
   return 0.815261524672906;
 }
 
-// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
-/** @param {number} x @returns {number} */
+/** Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green
+ * before noon) @param {number} x @returns {number} */
 function morningM(x) {
   if (x < -9.0) return 0.19279209182171184;
   if (x < -3.0) return lerp(0.19279209182171184, 0.38982939251059134, easeSmooth((x + 9.0) / 6.0));
@@ -2250,8 +2327,8 @@ function morningM(x) {
   return 0.8257141873804227;
 }
 
-// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
-/** @param {number} x @returns {number} */
+/** Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green
+ * before noon) @param {number} x @returns {number} */
 function morningS(x) {
   if (x < -9.0) return 0.22522903602175648;
   if (x < -3.0) return lerp(0.22522903602175648, 0.4081577200216235, easeSmooth((x + 9.0) / 6.0));
@@ -2261,8 +2338,8 @@ function morningS(x) {
   return 0.8427935103935588;
 }
 
-// Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
-/** @param {number} x @returns {number} */
+/** Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it) @param {number} x
+ * @returns {number} */
 function eveningL(x) {
   if (x < -9.0) return 0.1832537775717708;
   if (x < -3.0) return lerp(0.1832537775717708, 0.3770283961397183, easeSmooth((x + 9.0) / 6.0));
@@ -2272,8 +2349,8 @@ function eveningL(x) {
   return 0.815261524672906;
 }
 
-// Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
-/** @param {number} x @returns {number} */
+/** Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it) @param {number} x
+ * @returns {number} */
 function eveningM(x) {
   if (x < -9.0) return 0.19279209182171184;
   if (x < -3.0) return lerp(0.19279209182171184, 0.3625962575989032, easeSmooth((x + 9.0) / 6.0));
@@ -2283,8 +2360,8 @@ function eveningM(x) {
   return 0.8257141873804227;
 }
 
-// Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
-/** @param {number} x @returns {number} */
+/** Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it) @param {number} x
+ * @returns {number} */
 function eveningS(x) {
   if (x < -9.0) return 0.22522903602175648;
   if (x < -3.0) return lerp(0.22522903602175648, 0.3458627389860169, easeSmooth((x + 9.0) / 6.0));
@@ -2294,18 +2371,18 @@ function eveningS(x) {
   return 0.8427935103935588;
 }
 
-// Curve over x seconds -- pier.caltrin:78: curve breathing
-/** @param {number} x @returns {number} */
+/** Curve over x seconds -- pier.caltrin:78: curve breathing @param {number} x @returns {number} */
 function breathing(x) {
   if (x < 0.0) return 0.18;
   if (x < 2.3) return lerp(0.18, 1.0, easeBezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
-  if (x < 3.1) return 1.0 + -0.07999999999999996 *
-    easeBezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
+  if (x < 3.1) {
+    return 1.0 + -0.07999999999999996 * easeBezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
+  }
   return 0.92;
 }
 
-// Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube strikes twice, then warms up)
-/** @param {number} x @returns {number} */
+/** Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube strikes twice, then warms up)
+ * @param {number} x @returns {number} */
 function warming(x) {
   if (x < 0.3) return 0.0;
   if (x < 0.36) return 0.7;
@@ -2315,8 +2392,8 @@ function warming(x) {
   return 1.0;
 }
 
-// Curve over x seconds -- pier.caltrin:93: curve striking (a warm tube goes out, flashes and strikes again)
-/** @param {number} x @returns {number} */
+/** Curve over x seconds -- pier.caltrin:93: curve striking (a warm tube goes out, flashes and strikes
+ * again) @param {number} x @returns {number} */
 function striking(x) {
   if (x < 0.26) return 0.0;
   if (x < 0.33) return 0.75;
@@ -2324,8 +2401,8 @@ function striking(x) {
   return 1.0;
 }
 
-// Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full at once, then fading to nothing)
-/** @param {number} x @returns {number} */
+/** Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full at once, then fading to
+ * nothing) @param {number} x @returns {number} */
 function fading(x) {
   if (x < 0.0) return 0.0;
   if (x < 0.06) return lerp(0.0, 1.0, easeBezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
@@ -2334,8 +2411,8 @@ function fading(x) {
   return 0.0;
 }
 
-// Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate flashes when it opens, and stays on)
-/** @param {number} x @returns {number} */
+/** Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate flashes when it opens,
+ * and stays on) @param {number} x @returns {number} */
 function opening(x) {
   if (x < 0.0) return 0.0;
   if (x < 0.15) return lerp(0.0, 1.0, easeBezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
@@ -2346,22 +2423,22 @@ function opening(x) {
   return 0.0;
 }
 
-// Signal, shared by all that use it -- pier.caltrin:116: signal supply = loop(hunting)
-/** @param {number} t_2 @returns {number} */
-function supply(t_2) {
-  return hunting(wrapTime(t_2, 7.3));
+/** Signal, shared by all that use it -- pier.caltrin:116: signal supply = loop(hunting) @param {number} t
+ * @returns {number} */
+function supply(t) {
+  return hunting(wrapTime(t, 7.3));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function afternoon(hour_2, season) {
-  return lerp(0.0, 1.0, easeSmooth(clamp((sunAzimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)));
+/** Signal, shared by all that use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from
+ * 160deg..200deg, to 0%..100%, smooth) @param {number} hour @param {number} season @returns {number} */
+function afternoon(hour, season) {
+  return lerp(0.0, 1.0, easeSmooth(clamp((sunAzimuth(hour, season) - 160.0) / 40.0, 0.0, 1.0)));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function clearSkyR(hour_2, season) {
-  const sunHeightNow = sunHeight(hour_2, season);
+/** Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
+ * evening(sun.height), by afternoon) @param {number} hour @param {number} season @returns {number} */
+function clearSkyR(hour, season) {
+  const sunHeightNow = sunHeight(hour, season);
   const morningLNow = morningL(sunHeightNow);
   const morningMNow = morningM(sunHeightNow);
   const morningSNow = morningS(sunHeightNow);
@@ -2374,17 +2451,17 @@ function clearSkyR(hour_2, season) {
   const colorNowR_2 = lightR(eveningLNow, eveningMNow, eveningSNow);
   const colorNowG_2 = lightG(eveningLNow, eveningMNow, eveningSNow);
   const colorNowB_2 = lightB(eveningLNow, eveningMNow, eveningSNow);
-  const afternoonNow = afternoon(hour_2, season);
+  const afternoonNow = afternoon(hour, season);
   return lightR(lerp(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow), lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow), lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow));
+      afternoonNow),
+    lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
+    lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function clearSkyG(hour_2, season) {
-  const sunHeightNow = sunHeight(hour_2, season);
+/** Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
+ * evening(sun.height), by afternoon) @param {number} hour @param {number} season @returns {number} */
+function clearSkyG(hour, season) {
+  const sunHeightNow = sunHeight(hour, season);
   const morningLNow = morningL(sunHeightNow);
   const morningMNow = morningM(sunHeightNow);
   const morningSNow = morningS(sunHeightNow);
@@ -2397,17 +2474,17 @@ function clearSkyG(hour_2, season) {
   const colorNowR_2 = lightR(eveningLNow, eveningMNow, eveningSNow);
   const colorNowG_2 = lightG(eveningLNow, eveningMNow, eveningSNow);
   const colorNowB_2 = lightB(eveningLNow, eveningMNow, eveningSNow);
-  const afternoonNow = afternoon(hour_2, season);
+  const afternoonNow = afternoon(hour, season);
   return lightG(lerp(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow), lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow), lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow));
+      afternoonNow),
+    lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
+    lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
-/** @param {number} hour_2 @param {number} season @returns {number} */
-function clearSkyB(hour_2, season) {
-  const sunHeightNow = sunHeight(hour_2, season);
+/** Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
+ * evening(sun.height), by afternoon) @param {number} hour @param {number} season @returns {number} */
+function clearSkyB(hour, season) {
+  const sunHeightNow = sunHeight(hour, season);
   const morningLNow = morningL(sunHeightNow);
   const morningMNow = morningM(sunHeightNow);
   const morningSNow = morningS(sunHeightNow);
@@ -2420,20 +2497,21 @@ function clearSkyB(hour_2, season) {
   const colorNowR_2 = lightR(eveningLNow, eveningMNow, eveningSNow);
   const colorNowG_2 = lightG(eveningLNow, eveningMNow, eveningSNow);
   const colorNowB_2 = lightB(eveningLNow, eveningMNow, eveningSNow);
-  const afternoonNow = afternoon(hour_2, season);
+  const afternoonNow = afternoon(hour, season);
   return lightB(lerp(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow), lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow), lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow));
+      afternoonNow),
+    lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
+    lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
-/** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
-function skyR(hour_2, season, weatherOvercast) {
-  const clearSkyNowR = clearSkyR(hour_2, season);
-  const clearSkyNowG = clearSkyG(hour_2, season);
-  const clearSkyNowB = clearSkyB(hour_2, season);
-  const sunDaylightNow = sunDaylight(hour_2, season);
+/** Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
+ * overcast mix(#0b0f14, #77858d, by sun.daylight)) @param {number} hour @param {number} season
+ * @param {number} weatherOvercast @returns {number} */
+function skyR(hour, season, weatherOvercast) {
+  const clearSkyNowR = clearSkyR(hour, season);
+  const clearSkyNowG = clearSkyG(hour, season);
+  const clearSkyNowB = clearSkyB(hour, season);
+  const sunDaylightNow = sunDaylight(hour, season);
   const part = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
   const part_2 = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
   const part_3 = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
@@ -2441,19 +2519,21 @@ function skyR(hour_2, season, weatherOvercast) {
   const colorNowG = lightG(part, part_2, part_3);
   const colorNowB = lightB(part, part_2, part_3);
   return lightR(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
-    weatherOvercast), lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-    coneM(colorNowR, colorNowG, colorNowB), weatherOvercast),
+      weatherOvercast),
+    lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),
+      weatherOvercast),
     lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneS(colorNowR, colorNowG, colorNowB),
-    weatherOvercast));
+      weatherOvercast));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
-/** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
-function skyG(hour_2, season, weatherOvercast) {
-  const clearSkyNowR = clearSkyR(hour_2, season);
-  const clearSkyNowG = clearSkyG(hour_2, season);
-  const clearSkyNowB = clearSkyB(hour_2, season);
-  const sunDaylightNow = sunDaylight(hour_2, season);
+/** Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
+ * overcast mix(#0b0f14, #77858d, by sun.daylight)) @param {number} hour @param {number} season
+ * @param {number} weatherOvercast @returns {number} */
+function skyG(hour, season, weatherOvercast) {
+  const clearSkyNowR = clearSkyR(hour, season);
+  const clearSkyNowG = clearSkyG(hour, season);
+  const clearSkyNowB = clearSkyB(hour, season);
+  const sunDaylightNow = sunDaylight(hour, season);
   const part = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
   const part_2 = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
   const part_3 = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
@@ -2461,19 +2541,21 @@ function skyG(hour_2, season, weatherOvercast) {
   const colorNowG = lightG(part, part_2, part_3);
   const colorNowB = lightB(part, part_2, part_3);
   return lightG(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
-    weatherOvercast), lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-    coneM(colorNowR, colorNowG, colorNowB), weatherOvercast),
+      weatherOvercast),
+    lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),
+      weatherOvercast),
     lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneS(colorNowR, colorNowG, colorNowB),
-    weatherOvercast));
+      weatherOvercast));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
-/** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
-function skyB(hour_2, season, weatherOvercast) {
-  const clearSkyNowR = clearSkyR(hour_2, season);
-  const clearSkyNowG = clearSkyG(hour_2, season);
-  const clearSkyNowB = clearSkyB(hour_2, season);
-  const sunDaylightNow = sunDaylight(hour_2, season);
+/** Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
+ * overcast mix(#0b0f14, #77858d, by sun.daylight)) @param {number} hour @param {number} season
+ * @param {number} weatherOvercast @returns {number} */
+function skyB(hour, season, weatherOvercast) {
+  const clearSkyNowR = clearSkyR(hour, season);
+  const clearSkyNowG = clearSkyG(hour, season);
+  const clearSkyNowB = clearSkyB(hour, season);
+  const sunDaylightNow = sunDaylight(hour, season);
   const part = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
   const part_2 = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
   const part_3 = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
@@ -2481,50 +2563,54 @@ function skyB(hour_2, season, weatherOvercast) {
   const colorNowG = lightG(part, part_2, part_3);
   const colorNowB = lightB(part, part_2, part_3);
   return lightB(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
-    weatherOvercast), lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-    coneM(colorNowR, colorNowG, colorNowB), weatherOvercast),
+      weatherOvercast),
+    lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),
+      weatherOvercast),
     lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneS(colorNowR, colorNowG, colorNowB),
-    weatherOvercast));
+      weatherOvercast));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
-/** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
-function overhead(hour_2, season, weatherOvercast) {
-  return sunDaylight(hour_2, season) * lerp(1.0, 0.35, weatherOvercast);
+/** Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather,
+ * fair 100%, overcast 35%) @param {number} hour @param {number} season @param {number} weatherOvercast
+ * @returns {number} */
+function overhead(hour, season, weatherOvercast) {
+  return sunDaylight(hour, season) * lerp(1.0, 0.35, weatherOvercast);
 }
 
-// Signal, shared by all that use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
-/** @param {number} t_2 @param {number} hornAt @param {number} hornSince @param {boolean} hornPlays @param {number} hornChanged @param {number} blareHornFollow0From @returns {number} */
-function blare(t_2, hornAt, hornSince, hornPlays, hornChanged, blareHornFollow0From) {
-  return max(hornPlays ? envelopeLevel(hornPlace(t_2, hornAt, hornSince, hornPlays) * 3840.0, hornEnvelope,
-    48) : 0.0, blareHornFollow0From * decay((t_2 - hornChanged) / 0.28));
+/** Signal, shared by all that use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release
+ * 280ms) @param {number} t @param {number} hornAt @param {number} hornSince @param {boolean} hornPlays
+ * @param {number} hornChanged @param {number} blareHornFollow0From @returns {number} */
+function blare(t, hornAt, hornSince, hornPlays, hornChanged, blareHornFollow0From) {
+  return max(hornPlays
+      ? envelopeLevel(hornPlace(t, hornAt, hornSince, hornPlays) * 3840.0, hornEnvelope, 48)
+      : 0.0, blareHornFollow0From * decay((t - hornChanged) / 0.28));
 }
 
-// Signal, shared by all that use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
-/** @param {number} t_2 @returns {number} */
-function stroke(t_2) {
-  return envelopeLevel(wrapTime(t_2, 7.5) * 3840.0, buoyEnvelope, 54);
+/** Signal, shared by all that use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak,
+ * attack 4ms, release 450ms) @param {number} t @returns {number} */
+function stroke(t) {
+  return envelopeLevel(wrapTime(t, 7.5) * 3840.0, buoyEnvelope, 54);
 }
 
-// Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
-/** @param {number} t_2 @param {number} key @param {number} floor @returns {number} */
-function buzzing(t_2, key, floor) {
-  return lerp(floor, 1.0, heldLevel(t_2, chanceKey(key, 0xc3f69953), 6.666666666666667, 0.3));
+/** Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%,
+ * every 60ms..240ms) @param {number} t @param {number} key @param {number} floor @returns {number} */
+function buzzing(t, key, floor) {
+  return lerp(floor, 1.0, heldLevel(t, chanceKey(key, 0xc3f69953), 6.666666666666667, 0.3));
 }
 
-// Behavior, a copy for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draft = 400ms)
-/** @param {number} t_2 @param {number} key @param {number} depth @param {number} draft @returns {number} */
-function guttering(t_2, key, depth, draft) {
-  const flame = 0.8 + 0.19999999999999996 *
-    heldLevel(t_2, chanceKey(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
+/** Behavior, a copy for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draft = 400ms)
+ * @param {number} t @param {number} key @param {number} depth @param {number} draft @returns {number} */
+function guttering(t, key, depth, draft) {
+  const flame = 0.8
+    + 0.19999999999999996 * heldLevel(t, chanceKey(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
   const longest = draft * 5.0;
-  const gust = lerp(0.0, 1.0, softLevel(t_2, chanceKey(key, 0xfd5749ad), 2.0 / (draft + longest),
-    (longest - draft) / (2.0 * (draft + longest)), 0.3));
+  const gust = lerp(0.0, 1.0,
+    softLevel(t, chanceKey(key, 0xfd5749ad), 2.0 / (draft + longest),
+      (longest - draft) / (2.0 * (draft + longest)), 0.3));
   return flame * (1.0 - depth * easeSmooth(clamp((gust - 0.72) / 0.12, 0.0, 1.0)));
 }
 
-// Curve over x seconds
-/** @param {number} x @returns {number} */
+/** Curve over x seconds @param {number} x @returns {number} */
 function harborLightRhythm(x) {
   if (x < 0.4) return 1.0;
   if (x < 1.2000000000000002) return 0.0;
@@ -2533,51 +2619,56 @@ function harborLightRhythm(x) {
   return 1.0;
 }
 
-// Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit while passengers board)
-/** @param {number} t_2 @param {number} dockingStarted @returns {number} */
-function dockingAt(t_2, dockingStarted) {
-  return dockingStarted > -1500000000.0 ?
-    max(t_2 - dockingStarted, dockingStarted + 1.0 > t_2 ? 0.0 :
-    (dockingStarted + 2.5 > t_2 ? 1.0 :
-    (dockingStarted + 16.0 > t_2 ? 2.5 :
-    (dockingStarted + 18.0 > t_2 ? 16.0 :
-    (dockingStarted + 20.0 > t_2 ? 18.0 : (dockingStarted + 24.0 > t_2 ? 20.0 : 24.0)))))) : -1.0;
+/** Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway
+ * is lit while passengers board) @param {number} t @param {number} dockingStarted @returns {number} */
+function dockingAt(t, dockingStarted) {
+  return dockingStarted > -1.5e9
+    ? max(t - dockingStarted,
+      dockingStarted + 1.0 > t
+        ? 0.0
+        : dockingStarted + 2.5 > t
+        ? 1.0
+        : dockingStarted + 16.0 > t
+        ? 2.5
+        : dockingStarted + 18.0 > t
+        ? 16.0
+        : dockingStarted + 20.0 > t
+        ? 18.0
+        : dockingStarted + 24.0 > t
+        ? 20.0
+        : 24.0)
+    : -1.0;
 }
 
-// Curve over x seconds
-/** @param {number} x @returns {number} */
+/** Curve over x seconds @param {number} x @returns {number} */
 function dockingGangwayColorL(x) {
   if (x < 0.0) return 0.9010167023289669;
   if (x < 1.0) return lerp(0.9010167023289669, 0.8640444967404417, easeSmooth(x / 1.0));
   return 0.8640444967404417;
 }
 
-// Curve over x seconds
-/** @param {number} x @returns {number} */
+/** Curve over x seconds @param {number} x @returns {number} */
 function dockingGangwayColorM(x) {
   if (x < 0.0) return 0.8563551629324132;
   if (x < 1.0) return lerp(0.8563551629324132, 0.7976135602197533, easeSmooth(x / 1.0));
   return 0.7976135602197533;
 }
 
-// Curve over x seconds
-/** @param {number} x @returns {number} */
+/** Curve over x seconds @param {number} x @returns {number} */
 function dockingGangwayColorS(x) {
   if (x < 0.0) return 0.744272310693046;
   if (x < 1.0) return lerp(0.744272310693046, 0.5949687844818005, easeSmooth(x / 1.0));
   return 0.5949687844818005;
 }
 
-// Curve over x seconds
-/** @param {number} x @returns {number} */
+/** Curve over x seconds @param {number} x @returns {number} */
 function dockingWeight(x) {
   if (x < 20.0) return 1.0;
   if (x < 24.0) return lerp(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
   return 0.0;
 }
 
-// Curve over x seconds
-/** @param {number} x @returns {number} */
+/** Curve over x seconds @param {number} x @returns {number} */
 function dockingWeight_2(x) {
   if (x < 1.0) return 0.0;
   if (x < 20.0) return 1.0;
@@ -2585,15 +2676,45 @@ function dockingWeight_2(x) {
   return 0.0;
 }
 
-// Curve over x seconds
-/** @param {number} x @returns {number} */
+/** Curve over x seconds @param {number} x @returns {number} */
 function warningLampRhythm(x) {
   if (x < 0.3) return 1.0;
   if (x < 1.0) return 0.0;
   return 1.0;
 }
 
-/** Mixes 32 bits; one-to-one. @param {number} x @returns {number} */
+/** Largest moment that a run can reach, in seconds either side of its start (about 31 years). */
+const LAST_MOMENT = 1e9;
+
+/** Values nearer to zero than this are zero when they leave the kernel. */
+const SMALLEST = 1e-30;
+
+/** Later than every moment of a run. */
+const NEVER = 2e9;
+
+/** Separates the draws of levels from those of edges. */
+const LEVELS = 0x68e31da4;
+
+/** From the key of one octave to that of the next; also separates the draws of phases. */
+const OCTAVE = 0x9e3779b9;
+
+/** Last moment of a day, in hours. */
+const LAST_HOUR = 23.999999999999996;
+
+/** How often a condition without a solvable moment is sampled, in a second. */
+const LOOKS = 120.0;
+
+/** The largest whole number not above x; a zero has no sign. */
+function roundDown(x) {
+  return Math.floor(x) + 0.0;
+}
+
+/** A whole number as a 32-bit index that wraps. */
+function cellIndex(n) {
+  return n >>> 0;
+}
+
+/** Mixes 32 bits; one-to-one, and 0 stays 0. @param {number} x @returns {number} */
 function scramble(x) {
   x ^= x >>> 16;
   x = Math.imul(x, 0x21f0aaad);
@@ -2602,129 +2723,145 @@ function scramble(x) {
   return (x ^ (x >>> 15)) >>> 0;
 }
 
-/** The key of one place of chance under a seed, or under another key. @param {number} seed @param {number} place @returns {number} */
+/** Key of one random place under a seed, or under another key. @param {number} seed @param {number} place
+ * @returns {number} */
 function chanceKey(seed, place) {
-  return scramble((((scramble((seed + 0x9e3779b9) >>> 0) ^ place) >>> 0) + 0x85ebca6b) >>> 0);
+  return scramble((((scramble((seed + OCTAVE) >>> 0) ^ place) >>> 0) + 0x85ebca6b) >>> 0);
 }
 
-/** The key of one lamp of an array; lamp 0 keeps the key. @param {number} key @param {number} index @returns {number} */
-function lampKey(key, index) {
-  return (key ^ scramble(index)) >>> 0;
+/** Key of one lamp of an array. Lamp 0 keeps the key. @param {number} key @param {number} lamp
+ * @returns {number} */
+function lampKey(key, lamp) {
+  return (key ^ scramble(lamp)) >>> 0;
 }
 
-/** The n-th draw of a key. @param {number} key @param {number} n @returns {number} */
+/** The `n`-th random draw of a key: 32 even bits. @param {number} key @param {number} n @returns {number} */
 function draw(key, n) {
   return scramble((scramble((n + key) >>> 0) ^ key) >>> 0);
 }
 
-/** 0..1, 1 excluded, in steps of 2^-24. @param {number} bits @returns {number} */
+/** A draw as a number from 0 to 1 (excluded), in steps of 2^-24. @param {number} bits @returns {number} */
 function toUnit(bits) {
   return (bits >>> 8) * (1.0 / 16777216.0);
 }
 
-/** @param {number} x @returns {number} */
-function roundDown(x) {
-  return Math.floor(x);
+/** The smaller of two numbers. @param {number} a @param {number} b @returns {number} */
+function min(a, b) {
+  return b < a ? b : a;
 }
 
-/** A whole number as a wrapping 32-bit index. @param {number} n @returns {number} */
-function cellIndex(n) {
-  return n >>> 0;
+/** The larger of two numbers. @param {number} a @param {number} b @returns {number} */
+function max(a, b) {
+  return b > a ? b : a;
 }
 
-/** Where a chance begins along its own cells, 0..1. @param {number} key @returns {number} */
-function chancePhase(key) {
-  return toUnit(scramble((key + 0x9e3779b9) >>> 0));
-}
-
-/** @param {number} v @param {number} lo @param {number} hi @returns {number} */
+/** `v` limited to `lo..hi`. @param {number} v @param {number} lo @param {number} hi @returns {number} */
 function clamp(v, lo, hi) {
-  v = v < lo ? lo : v;
-  return v > hi ? hi : v;
+  const above = v < lo ? lo : v;
+  return above > hi ? hi : above;
 }
 
-/** lo at 0, hi at 1, never outside of the two. @param {number} lo @param {number} hi @param {number} s @returns {number} */
+/** `lo` at 0, `hi` at 1, and never outside of the two. @param {number} lo @param {number} hi
+ * @param {number} s @returns {number} */
 function lerp(lo, hi, s) {
   const v = lo + (hi - lo) * s;
   return lo <= hi ? clamp(v, lo, hi) : clamp(v, hi, lo);
 }
 
-/** @param {number} a @param {number} b @returns {number} */
-function min(a, b) {
-  return b < a ? b : a;
-}
-
-/** @param {number} a @param {number} b @returns {number} */
-function max(a, b) {
-  return b > a ? b : a;
-}
-
-/** @param {number} part @param {number} whole @returns {number} */
+/** A part of a whole; 0 of a whole that is not above 0. @param {number} part @param {number} whole
+ * @returns {number} */
 function share(part, whole) {
   return whole > 0.0 ? part / whole : 0.0;
 }
 
-/**
- * A level 0..1 drawn again after random times between a and b seconds:
- * rate = 2 / (a + b), jitter = (b - a) / (2 (a + b)).
- * @param {number} t @param {number} key @param {number} rate @param {number} jitter @returns {number}
- */
+/** The square root of `x`; 0 of what is below 0. @param {number} x @returns {number} */
+function root(x) {
+  const kept = x > 0.0 ? x : 0.0;
+  return Math.sqrt(kept);
+}
+
+/** Where the cells of a key begin, from 0 to 1. @param {number} key @returns {number} */
+function chancePhase(key) {
+  return toUnit(scramble((key + OCTAVE) >>> 0));
+}
+
+/** Where cell `i` of a held level begins, from `i`: at most `jitter` either way. @param {number} key
+ * @param {number} i @param {number} jitter @returns {number} */
+function cellEdge(key, i, jitter) {
+  const bits = draw(key, i);
+  const drawn = jitter * (2.0 * toUnit(bits) - 1.0);
+  const steady = (bits >>> 31) !== 0 ? jitter : -jitter;
+  return (i & 1) !== 0 ? steady : drawn;
+}
+
+/** A level from 0 to 1 that is drawn again after random times between `a` and `b` seconds: `rate` is 2 /
+ * (a + b), `jitter` is (b - a) / (2 (a + b)). @param {number} t @param {number} key @param {number} rate
+ * @param {number} jitter @returns {number} */
 function heldLevel(t, key, rate, jitter) {
   const x = t * rate + chancePhase(key);
   const n = roundDown(x + 0.5);
   const i = cellIndex(n);
-  const h = draw(key, i);
-  const drawn = jitter * (2.0 * toUnit(h) - 1.0);
-  const steady = h >>> 31 !== 0 ? jitter : -jitter;
-  const edge = (i & 1) !== 0 ? steady : drawn;
-  const cell = x - n >= edge ? i : (i - 1) >>> 0;
-  return toUnit(draw((key ^ 0x68e31da4) >>> 0, cell));
+  const early = x - n < cellEdge(key, i, jitter) ? 1 : 0;
+  return toUnit(draw((key ^ LEVELS) >>> 0, (i - early) >>> 0));
 }
 
-/** @param {number} u @returns {number} */
+/** Soft start and end, from 0 to 1. @param {number} u @returns {number} */
 function easeSmooth(u) {
   const s = u * u * (3.0 - 2.0 * u);
   return s > 1.0 ? 1.0 : s;
 }
 
-/**
- * CSS cubic-bezier(x1, y1, x2, y2) at u: Laguerre's method inside a bracket.
- * @param {number} u @param {number} x1 @param {number} y1 @param {number} x2 @param {number} y2 @returns {number}
- */
-function easeBezier(u, x1, y1, x2, y2) {
-  const cx = 3.0 * x1, bx = 3.0 * (x2 - x1) - cx, ax = 1.0 - cx - bx;
-  const cy = 3.0 * y1, by = 3.0 * (y2 - y1) - cy, ay = 1.0 - cy - by;
+/** CSS `cubic-bezier(ax, ay, bx, by)` at `u`, by eight steps of Laguerre's method in a shrinking bracket.
+ * @param {number} u @param {number} ax @param {number} ay @param {number} bx @param {number} by
+ * @returns {number} */
+function easeBezier(u, ax, ay, bx, by) {
   if (u <= 0.0) return 0.0;
   if (u >= 1.0) return 1.0;
-  let lo = 0.0, hi = 1.0, s = u;
-  for (let step = 0; step < 8; ++step) {
-    const e = ((ax * s + bx) * s + cx) * s - u;
+  const x1 = 3.0 * ax;
+  const x2 = 3.0 * (bx - ax) - x1;
+  const x3 = 1.0 - x1 - x2;
+  let lo = 0.0;
+  let hi = 1.0;
+  let s = u;
+  for (let pass = 0; pass < 8; ++pass) {
+    const e = ((x3 * s + x2) * s + x1) * s - u;
     if (e === 0.0) break;
-    if (e < 0.0) lo = s; else hi = s;
-    const d = (3.0 * ax * s + 2.0 * bx) * s + cx;
-    const q = 4.0 * d * d - 6.0 * e * (6.0 * ax * s + 2.0 * bx);
-    const w = s - 3.0 * e / (d + Math.sqrt(q > 0.0 ? q : 0.0));
+    if (e < 0.0) {
+      lo = s;
+    } else {
+      hi = s;
+    }
+    const d = (3.0 * x3 * s + 2.0 * x2) * s + x1;
+    const q = 4.0 * d * d - 6.0 * e * (6.0 * x3 * s + 2.0 * x2);
+    const w = s - 3.0 * e / (d + root(q));
     s = lo <= w && w <= hi ? w : 0.5 * (lo + hi);
   }
-  return ((ay * s + by) * s + cy) * s;
+  const once = 3.0 * ay;
+  const twice = 3.0 * (by - ay) - once;
+  const thrice = 1.0 - once - twice;
+  return ((thrice * s + twice) * s + once) * s;
 }
 
-/** Where t stands in a turn that starts again and again. @param {number} t @param {number} period @returns {number} */
+/** Position of `t` in a turn of `period` seconds that starts again and again. @param {number} t
+ * @param {number} period @returns {number} */
 function wrapTime(t, period) {
   const x = t - roundDown(t / period) * period;
   if (x < 0.0) return x + period;
   return x >= period ? x - period : x;
 }
 
-/** Where t stands in a turn that plays there and back. @param {number} t @param {number} period @returns {number} */
+/** Position of `t` in a turn of `period` seconds that plays there and back. @param {number} t
+ * @param {number} period @returns {number} */
 function foldTime(t, period) {
   const x = wrapTime(t, 2.0 * period);
   return x > period ? 2.0 * period - x : x;
 }
 
-/** Passes smoothly through draws at whole numbers x, 0..1. @param {number} x @param {number} key @returns {number} */
+/** A level from 0 to 1 that passes smoothly through draws at whole numbers `x`. @param {number} x
+ * @param {number} key @returns {number} */
 function noise(x, key) {
-  const n = roundDown(x), f = x - n;
+  const n = roundDown(x);
+  const f = x - n;
   const i = cellIndex(n);
   const eased = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
   const s = eased > 1.0 ? 1.0 : eased;
@@ -2733,102 +2870,128 @@ function noise(x, key) {
   return a + (b - a) * s;
 }
 
-/** Drifts smoothly in 0..1, `rate` draws a second, and as many octaves. @param {number} t @param {number} key @param {number} rate @param {number} octaves @returns {number} */
+/** A level from 0 to 1 that drifts smoothly: `rate` draws a second, and for each octave after the first
+ * one of half the depth and twice the rate. @param {number} t @param {number} key @param {number} rate
+ * @param {number} octaves @returns {number} */
 function driftLevel(t, key, rate, octaves) {
   let x = t * rate + chancePhase(key);
-  let sum = noise(x, key), total = 1.0;
-  for (let octave = 1; octave < octaves; ++octave) {
+  let k = key;
+  let sum = noise(x, k);
+  let total = 1.0;
+  for (let pass = 1; pass < octaves; ++pass) {
     x = 2.0 * x + 0.37;
-    key = (key + 0x9e3779b9) >>> 0;
-    sum = 2.0 * sum + noise(x, key);
+    k = (k + OCTAVE) >>> 0;
+    sum = 2.0 * sum + noise(x, k);
     total = 2.0 * total + 1.0;
   }
   return sum / total;
 }
 
-/** Where cell i of a held level begins, from i. @param {number} key @param {number} i @param {number} jitter @returns {number} */
-function cellEdge(key, i, jitter) {
-  const h = draw(key, i);
-  const drawn = jitter * (2.0 * toUnit(h) - 1.0);
-  const fixed = h >>> 31 !== 0 ? jitter : -jitter;
-  return (i & 1) !== 0 ? fixed : drawn;
-}
-
-/** A held level, each reached softly over a part of its time. @param {number} t @param {number} key @param {number} rate @param {number} jitter @param {number} part @returns {number} */
+/** As `held_level`, but each level is reached softly over a `part` of its time. @param {number} t
+ * @param {number} key @param {number} rate @param {number} jitter @param {number} part @returns {number} */
 function softLevel(t, key, rate, jitter, part) {
   const x = t * rate + chancePhase(key);
   const n = roundDown(x + 0.5);
-  const nearCell = cellIndex(n);
-  const pastNear = x - n - cellEdge(key, nearCell, jitter);
-  const i = pastNear >= 0.0 ? nearCell : (nearCell - 1) >>> 0;
+  const nearest = cellIndex(n);
+  const sinceNearest = x - n - cellEdge(key, nearest, jitter);
+  const i = sinceNearest >= 0.0 ? nearest : (nearest - 1) >>> 0;
   const edge = cellEdge(key, i, jitter);
-  const passed = pastNear >= 0.0 ? pastNear : x - n + 1.0 - edge;
+  const passed = sinceNearest >= 0.0 ? sinceNearest : x - n + 1.0 - edge;
   const soft = part * (1.0 + cellEdge(key, (i + 1) >>> 0, jitter) - edge);
-  const to = toUnit(draw((key ^ 0x68e31da4) >>> 0, i));
-  if (passed >= soft) return to;
-  const from = toUnit(draw((key ^ 0x68e31da4) >>> 0, (i - 1) >>> 0));
-  return from + (to - from) * easeSmooth(passed / soft);
+  const to = toUnit(draw((key ^ LEVELS) >>> 0, i));
+  const from = toUnit(draw((key ^ LEVELS) >>> 0, (i - 1) >>> 0));
+  const way = from + (to - from) * easeSmooth(passed / soft);
+  return passed >= soft ? to : way;
 }
 
-/** 1 while a burst lasts, else 0. The sums are running sums of even draws, `pairs` + 1 of each. @param {number} t @param {number} key @param {number} onLo @param {number} onHi @param {number} offLo @param {number} offHi @param {number[]} onSums @param {number[]} offSums @param {number} pairs @returns {number} */
+/** When the `n`-th burst or pause of a turn ends, in seconds, by running sums of even draws.
+ * @param {number} n @param {number} onLo @param {number} onHi @param {number} offLo @param {number} offHi
+ * @param {ArrayLike<number>} onSums @param {ArrayLike<number>} offSums @returns {number} */
+function burstEdge(n, onLo, onHi, offLo, offHi, onSums, offSums) {
+  const begun = Math.floor((n + 1) / 2);
+  const ended = Math.floor(n / 2);
+  const on = onLo * begun + (onHi - onLo) * onSums[begun];
+  return on + (offLo * ended + (offHi - offLo) * offSums[ended]);
+}
+
+/** 1 while a burst lasts, else 0. Bursts last `on_lo` to `on_hi` seconds, the pauses after them `off_lo`
+ * to `off_hi`; the running sums have an entry more than there are `pairs`. @param {number} t
+ * @param {number} key @param {number} onLo @param {number} onHi @param {number} offLo
+ * @param {number} offHi @param {ArrayLike<number>} onSums @param {ArrayLike<number>} offSums
+ * @param {number} pairs @returns {number} */
 function burstLevel(t, key, onLo, onHi, offLo, offHi, onSums, offSums, pairs) {
-  const edge = (n) => {
-    const begun = (n + 1) >>> 1, ended = n >>> 1;
-    return onLo * begun + (onHi - onLo) * onSums[begun] + (offLo * ended + (offHi - offLo) * offSums[ended]);
-  };
-  const whole = edge(2 * pairs);
+  const whole = burstEdge(2 * pairs, onLo, onHi, offLo, offHi, onSums, offSums);
   const x = t / whole + chancePhase(key);
   const n = roundDown(x);
-  const first = draw(key, cellIndex(n)) % pairs;
-  const begun = (x - n) * whole + edge(2 * first);
-  const u = begun >= whole ? begun - whole : begun;
+  const first = 2 * (draw(key, cellIndex(n)) % pairs);
+  const passed = (x - n) * whole + burstEdge(first, onLo, onHi, offLo, offHi, onSums, offSums);
+  const u = passed >= whole ? passed - whole : passed;
   let last = 0;
-  for (let step = pairs; step > 0; step >>>= 1) {
-    if (u >= edge(last + step)) last += step;
+  let step = pairs;
+  while (step > 0) {
+    if (u >= burstEdge(last + step, onLo, onHi, offLo, offHi, onSums, offSums)) last += step;
+    step = Math.floor(step / 2);
   }
   return last % 2 === 0 ? 1.0 : 0.0;
 }
 
-/** The level, 0 to 1, at place x of an envelope with entries 0 to `last`: straight lines between places (the upper 24 bits) and levels in parts of 255 (the lower 8). @param {number} x @param {Uint32Array} envelope @param {number} last @returns {number} */
+/** The level, 0 to 1, at position `x` of an envelope with entries 0 to `last`: linear between positions
+ * (upper 24 bits) and levels in 1/255 (lower 8 bits); the ends go on. @param {number} x
+ * @param {ArrayLike<number>} envelope @param {number} last @returns {number} */
 function envelopeLevel(x, envelope, last) {
-  let low = 0, high = last;
+  let low = 0;
+  let high = last;
   while (high - low > 1) {
-    const middle = (low + high) >>> 1;
-    if (envelope[middle] >>> 8 <= x) low = middle;
-    else high = middle;
+    const middle = Math.floor((low + high) / 2);
+    if (envelope[middle] >>> 8 <= x) {
+      low = middle;
+    } else {
+      high = middle;
+    }
   }
-  const from = envelope[low] >>> 8, to = envelope[high] >>> 8;
-  const a = envelope[low] & 255, b = envelope[high] & 255;
+  const from = envelope[low] >>> 8;
+  const to = envelope[high] >>> 8;
+  const a = envelope[low] & 255;
+  const b = envelope[high] & 255;
   return lerp(a, b, clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0;
 }
 
-/** The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there is none. @param {number} x @param {number[]} places @param {number} last @returns {number} */
+/** The first of the rising positions 0 to `last` that lies after `x`, or never. @param {number} x
+ * @param {ArrayLike<number>} places @param {number} last @returns {number} */
 function nextPlace(x, places, last) {
-  let low = 0, high = last + 1;
+  let low = 0;
+  let high = last + 1;
   while (low < high) {
-    const middle = (low + high) >>> 1;
-    if (places[middle] > x) high = middle;
-    else low = middle + 1;
+    const middle = Math.floor((low + high) / 2);
+    if (places[middle] > x) {
+      high = middle;
+    } else {
+      low = middle + 1;
+    }
   }
-  return low <= last ? places[low] : 2e9;
+  if (low <= last) return places[low];
+  return NEVER;
 }
 
-/** One part of a displacement in a ball of radius 1, from three numbers in -1..1. @param {number} a @param {number} b @param {number} c @returns {number} */
+/** One coordinate of a displacement within a ball of radius 1, from three numbers in -1..1 of which `a` is
+ * that coordinate's. @param {number} a @param {number} b @param {number} c @returns {number} */
 function inBall(a, b, c) {
-  const bb = b * b, cc = c * c;
+  const bb = b * b;
+  const cc = c * c;
   return a * Math.sqrt(1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)) * 0.9999997615814209;
 }
 
-/** One part of a direction of length 1; `still` where there is none. @param {number} part @param {number} x @param {number} y @param {number} z @param {number} still @returns {number} */
+/** One coordinate of a direction of length 1; `still` where there is no direction. @param {number} part
+ * @param {number} x @param {number} y @param {number} z @param {number} still @returns {number} */
 function heading(part, x, y, z, still) {
   const length = Math.sqrt(x * x + y * y + z * z);
   return length > 1e-9 ? part / length : still;
 }
 
-/** @param {number} x @returns {number} */
+/** The sine of `x` turns, to 4e-14. @param {number} x @returns {number} */
 function sineOfTurns(x) {
-  const nearTurn = x - roundDown(x + 0.5);
-  const upper = nearTurn > 0.25 ? 0.5 - nearTurn : nearTurn;
+  const turn = x - roundDown(x + 0.5);
+  const upper = turn > 0.25 ? 0.5 - turn : turn;
   const r = upper < -0.25 ? -0.5 - upper : upper;
   const q = r * r;
   const high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
@@ -2836,53 +2999,53 @@ function sineOfTurns(x) {
   return clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
 }
 
-/** A wave 0..1, lowest at whole turns x. @param {number} x @returns {number} */
+/** A sine wave from 0 to 1, lowest at whole turns `x`. @param {number} x @returns {number} */
 function sineLevel(x) {
   return 0.5 + 0.5 * sineOfTurns(x - 0.25);
 }
 
-/** @param {number} x @returns {number} */
+/** A triangle wave from 0 to 1, lowest at whole turns `x`. @param {number} x @returns {number} */
 function triangleLevel(x) {
   const r = x - roundDown(x);
   return r < 0.5 ? 2.0 * r : 2.0 - 2.0 * r;
 }
 
-/** Whole days in a number of hours. @param {number} hours @returns {number} */
+/** Whole days in a number of hours from midnight on; below 0 before it. @param {number} hours
+ * @returns {number} */
 function daysOf(hours) {
   return roundDown(hours / 24.0);
 }
 
-/**
- * The hour of the day, 24 excluded, after a number of hours from midnight on.
- * @param {number} hours
- * @returns {number}
- */
+/** Hour of the day, 0 to 24 (excluded), after a number of hours from midnight on. @param {number} hours
+ * @returns {number} */
 function hourOf(hours) {
-  return clamp(hours - 24.0 * daysOf(hours), 0.0, 23.999999999999996);
+  return clamp(hours - 24.0 * daysOf(hours), 0.0, LAST_HOUR);
 }
 
-/**
- * 0 outside and 1 inside of a span of hours: opens from start on, closes from end on.
- * @param {number} hour
- * @param {number} start
- * @param {number} rise
- * @param {number} end
- * @param {number} fall
- * @returns {number}
- */
+/** What is left of a fall of `fall` hours that began `late` hours ago: 1 to 0. @param {number} late
+ * @param {number} fall @returns {number} */
+function hoursLeft(late, fall) {
+  return late < fall ? 1.0 - late / fall : 0.0;
+}
+
+/** 0 outside and 1 inside of a span of hours: it opens from `start` on, for `rise` hours, and closes from
+ * `end` on, for `fall` hours. @param {number} hour @param {number} start @param {number} rise
+ * @param {number} end @param {number} fall @returns {number} */
 function hoursLevel(hour, start, rise, end, fall) {
   const passed = hourOf(hour - start);
   const open = hourOf(end - start);
-  const late = passed < open ? passed - open + 24.0 : passed - open;
-  const left = late < fall ? 1.0 - late / fall : 0.0;
-  if (passed >= rise) return passed < open ? 1.0 : left;
-  const up = passed / rise;
-  if (passed >= open) return up > 1.0 - left ? up - (1.0 - left) : 0.0;
-  const level = up + left;
+  if (passed >= rise) return passed < open ? 1.0 : hoursLeft(passed - open, fall);
+  const risen = passed / rise;
+  if (passed >= open) {
+    const lost = 1.0 - hoursLeft(passed - open, fall);
+    return risen > lost ? risen - lost : 0.0;
+  }
+  const level = risen + hoursLeft(passed - open + 24.0, fall);
   return level < 1.0 ? level : 1.0;
 }
 
-/** The angle of the point (x, y), in degrees. @param {number} y @param {number} x @returns {number} */
+/** The angle of the point (x, y) from the x axis toward the y axis, in degrees above -180 to 180; 0 at the
+ * origin. @param {number} y @param {number} x @returns {number} */
 function arcTangent(y, x) {
   const ax = x < 0.0 ? -x : x;
   const ay = y < 0.0 ? -y : y;
@@ -2905,60 +3068,43 @@ function arcTangent(y, x) {
   return y < 0.0 ? -angle : angle;
 }
 
-/** The angle of a sine, -90..90 degrees. @param {number} x @returns {number} */
+/** The angle whose sine is `x`, -90 to 90 degrees; `x` is limited to -1..1. @param {number} x
+ * @returns {number} */
 function arcSine(x) {
   const kept = clamp(x, -1.0, 1.0);
   return arcTangent(kept, Math.sqrt((1.0 - kept) * (1.0 + kept)));
 }
 
-/**
- * A direction on the compass, 0..360 degrees from north over east.
- * @param {number} east
- * @param {number} north
- * @returns {number}
- */
+/** A compass direction, 0 (north) to 360 degrees over east. @param {number} east @param {number} north
+ * @returns {number} */
 function compass(east, north) {
   const angle = arcTangent(east, north);
   return angle < 0.0 ? angle + 360.0 : angle;
 }
 
-/**
- * Turns of the sun on its way through the year, days after noon of 1 January 2000 in UT.
- * @param {number} days
- * @returns {number}
- */
+/** Turns of the sun on its way through the year, from the spring equinox: `days` after noon of 1 January
+ * 2000 in UT. @param {number} days @returns {number} */
 function sunWay(days) {
   const anomaly = 0.9931333333333333 + days * 0.002737778611111111;
   const mean = 0.7790555555555555 + days * 0.0027379093333333333;
   const ahead = sineOfTurns(anomaly) * 0.005319444444444444;
-  return mean + ahead + sineOfTurns(anomaly + anomaly) * 0.00005555555555555556;
+  return mean + ahead + sineOfTurns(anomaly + anomaly) * 5.555555555555556e-5;
 }
 
-/** How far the axis of the earth leans, in turns. @param {number} days @returns {number} */
+/** Tilt of the earth's axis in turns, `days` as for `sun_way`. @param {number} days @returns {number} */
 function axisTilt(days) {
   return 0.06510833333333332 - days * 1.111111111e-9;
 }
 
-/**
- * How far the sky has turned over a longitude, in turns.
- * @param {number} days
- * @param {number} longitude
- * @returns {number}
- */
+/** How far the sky has turned over a longitude, in turns, `days` as for `sun_way`. @param {number} days
+ * @param {number} longitude @returns {number} */
 function skyTurn(days, longitude) {
   return 0.77905727325 + days * 1.002737909350795 + longitude / 360.0;
 }
 
-/**
- * East (0), up (1) or south (2) of the direction to the sun, or to what runs ahead of it
- * (Michalsky 1988).
- * @param {number} part
- * @param {number} days
- * @param {number} ahead
- * @param {number} latitude
- * @param {number} longitude
- * @returns {number}
- */
+/** East (0), up (1) or south (2) of the direction to the sun, or to what runs `ahead` turns before it
+ * (Michalsky 1988). @param {number} part @param {number} days @param {number} ahead
+ * @param {number} latitude @param {number} longitude @returns {number} */
 function skyPart(part, days, ahead, latitude, longitude) {
   const way = sunWay(days) + ahead;
   const tilt = axisTilt(days);
@@ -2977,15 +3123,9 @@ function skyPart(part, days, ahead, latitude, longitude) {
   return clamp(toward, -1.0, 1.0);
 }
 
-/**
- * The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1).
- * @param {number} side
- * @param {number} days
- * @param {number} latitude
- * @param {number} longitude
- * @param {number} sine
- * @returns {number}
- */
+/** The hour at which the sun passes a height, given by its sine: rising (`side` -1), highest (0), setting
+ * (1). @param {number} side @param {number} days @param {number} latitude @param {number} longitude
+ * @param {number} sine @returns {number} */
 function sunHour(side, days, latitude, longitude, sine) {
   const low = sineOfTurns(latitude / 360.0);
   const high = sineOfTurns(latitude / 360.0 + 0.25);
@@ -2999,58 +3139,54 @@ function sunHour(side, days, latitude, longitude, sine) {
     const x = sineOfTurns(way + 0.25);
     const y = sineOfTurns(tilt + 0.25) * across;
     const z = sineOfTurns(tilt) * across;
-    const left = aim - (skyTurn(now, longitude) - arcTangent(y, x) / 360.0);
+    const past = skyTurn(now, longitude) - arcTangent(y, x) / 360.0;
+    const left = aim - past;
+    hour += 24.0 * (left - roundDown(left + 0.5));
     const flat = Math.sqrt((1.0 - z) * (1.0 + z));
-    const cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-    const share = clamp((sine - low * z) / cosine, -1.0, 1.0);
-    hour = hour + 24.0 * (left - roundDown(left + 0.5));
-    aim = side * (0.25 - arcSine(share) / 360.0);
+    const part = clamp((sine - low * z) / max(high * flat, 1e-12), -1.0, 1.0);
+    aim = side * (0.25 - arcSine(part) / 360.0);
   }
   return hourOf(hour);
 }
 
-/**
- * Whether the sun stays below (-1) or above (1) a height on a day, by its sine.
- * @param {number} days
- * @param {number} latitude
- * @param {number} longitude
- * @param {number} sine
- * @returns {number}
- */
+/** Whether the sun stays below (-1) or above (1) a height all day, given by its sine; 0 where it crosses
+ * it, 0.5 (either sign) where it only rises or only sets. @param {number} days @param {number} latitude
+ * @param {number} longitude @param {number} sine @returns {number} */
 function sunStays(days, latitude, longitude, sine) {
   const noon = sunHour(0.0, days, latitude, longitude, sine);
   const low = sineOfTurns(latitude / 360.0);
   const high = sineOfTurns(latitude / 360.0 + 0.25);
   let stays = 0.0;
-  for (let side = -1.0; side < 2.0; side += 2.0) {
+  let side = -1.0;
+  while (side < 2.0) {
     const hour = sunHour(side, days, latitude, longitude, sine);
     const after = hourOf(side * (hour - noon));
     const apart = after > 18.0 ? after - 24.0 : after;
     const now = days + (noon + side * apart) / 24.0;
     const z = sineOfTurns(axisTilt(now)) * sineOfTurns(sunWay(now));
     const flat = Math.sqrt((1.0 - z) * (1.0 + z));
-    const cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-    const share = (sine - low * z) / cosine;
-    if (share > 0.9999) stays -= 1.0;
-    else if (share < -0.9999) stays += 1.0;
+    const part = (sine - low * z) / max(high * flat, 1e-12);
+    if (part > 0.9999) {
+      stays -= 1.0;
+    } else if (part < -0.9999) {
+      stays += 1.0;
+    }
+    side += 2.0;
   }
   return stays * 0.5;
 }
 
-/**
- * What is left of what falls to 1/e of itself again and again, after `x` such times.
- * @param {number} x
- * @returns {number}
- */
+/** Exponential decay: e to the power of `-x`, to 1e-13 of it; 1 below 0, 0 from 700 on. @param {number} x
+ * @returns {number} */
 function decay(x) {
-  if (!(x > 0.0)) return 1.0;
+  if (Number.isNaN(x) || x <= 0.0) return 1.0;
   if (x >= 700.0) return 0.0;
   const twos = x * 1.4426950408889634;
   const whole = roundDown(twos + 0.5);
   const f = whole - twos;
-  let p = 1.021147686687256e-07;
-  p = p * f + 1.325964614231444e-06;
-  p = p * f + 1.5252641585726547e-05;
+  let p = 1.021147686687256e-7;
+  p = p * f + 1.325964614231444e-6;
+  p = p * f + 1.5252641585726547e-5;
   p = p * f + 0.000154034337467768;
   p = p * f + 0.0013333558259554714;
   p = p * f + 0.009618129193941272;
@@ -3058,106 +3194,114 @@ function decay(x) {
   p = p * f + 0.24022650695640305;
   p = p * f + 0.6931471805599538;
   p = p * f + 1.0000000000000135;
+  let left = Math.floor(whole);
   let half = 0.5;
-  for (let left = whole; left > 0; left = Math.floor(left / 2)) {
+  while (left > 0) {
     if (left % 2 === 1) p *= half;
     half *= half;
+    left = Math.floor(left / 2);
   }
   return p < 1.0 ? p : 1.0;
 }
 
-/**
- * The first whole number of 1/120 s after a moment.
- * @param {number} t
- * @returns {number}
- */
+/** The first multiple of 1/120 s after a moment. @param {number} t @returns {number} */
 function nextLook(t) {
-  const n = roundDown(t * 120.0) + 1.0;
-  const look = n / 120.0;
-  return look > t ? look : (n + 1.0) / 120.0;
+  const n = roundDown(t * LOOKS) + 1.0;
+  const look = n / LOOKS;
+  return look > t ? look : (n + 1.0) / LOOKS;
 }
 
-/** @param {number} x @returns {number} */
+/** The cube root of a number that is not below 0, to 4e-16 of it; 0 for what is all but 0.
+ * @param {number} x @returns {number} */
 function cubeRoot(x) {
+  if (x < SMALLEST) return 0.0;
+  let part = x;
   let scale = 1.0;
-  if (x < 1e-30) return 0.0;
-  while (x >= 1.0) { x *= 0.125; scale *= 2.0; }
-  while (x < 0.125) { x *= 8.0; scale *= 0.5; }
-  let y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
-  for (let step = 0; step < 2; ++step) {
+  while (part >= 1.0) {
+    part *= 0.125;
+    scale *= 2.0;
+  }
+  while (part < 0.125) {
+    part *= 8.0;
+    scale *= 0.5;
+  }
+  let y = 0.3812513196434336 + part * (1.0723022680799823 - 0.46946113360511893 * part);
+  for (let pass = 0; pass < 2; ++pass) {
     const c = y * y * y;
-    y = y * (c + 2.0 * x) / (2.0 * c + x);
+    y = y * (c + 2.0 * part) / (2.0 * c + part);
   }
   return y * scale;
 }
 
-/** The root of the long cones' response to linear light, as in OKLab. @param {number} r @param {number} g @param {number} b @returns {number} */
+/** Root of the long cones' response to linear light, as in OKLab. @param {number} r @param {number} g
+ * @param {number} b @returns {number} */
 function coneL(r, g, b) {
   return cubeRoot(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
 }
 
-/** The root of the middle cones' response to linear light, as in OKLab. @param {number} r @param {number} g @param {number} b @returns {number} */
+/** Root of the middle cones' response to linear light, as in OKLab. @param {number} r @param {number} g
+ * @param {number} b @returns {number} */
 function coneM(r, g, b) {
   return cubeRoot(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
 }
 
-/** The root of the short cones' response to linear light, as in OKLab. @param {number} r @param {number} g @param {number} b @returns {number} */
+/** Root of the short cones' response to linear light, as in OKLab. @param {number} r @param {number} g
+ * @param {number} b @returns {number} */
 function coneS(r, g, b) {
   return cubeRoot(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
 }
 
-/** Linear red from the roots of the cones' responses. @param {number} l @param {number} m @param {number} s @returns {number} */
+/** Linear red, not below 0, from the roots of the cones' responses. @param {number} l @param {number} m
+ * @param {number} s @returns {number} */
 function lightR(l, m, s) {
-  const v = 4.0767416621 * (l * l * l) + -3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
+  const v = 4.0767416621 * (l * l * l) - 3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
   return v > 0.0 ? v : 0.0;
 }
 
-/** Linear green from the roots of the cones' responses. @param {number} l @param {number} m @param {number} s @returns {number} */
+/** Linear green, not below 0, from the roots of the cones' responses. @param {number} l @param {number} m
+ * @param {number} s @returns {number} */
 function lightG(l, m, s) {
-  const v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) + -0.3413193965 * (s * s * s);
+  const v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) - 0.3413193965 * (s * s * s);
   return v > 0.0 ? v : 0.0;
 }
 
-/** Linear blue from the roots of the cones' responses. @param {number} l @param {number} m @param {number} s @returns {number} */
+/** Linear blue, not below 0, from the roots of the cones' responses. @param {number} l @param {number} m
+ * @param {number} s @returns {number} */
 function lightB(l, m, s) {
-  const v = -0.0041960863 * (l * l * l) + -0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
+  const v = -0.0041960863 * (l * l * l) - 0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
   return v > 0.0 ? v : 0.0;
 }
 
-/**
- * On the way from one level to another since a moment, softly; then there to stay.
- * @param {number} from
- * @param {number} to
- * @param {number} since
- * @param {number} over
- * @param {number} now
- * @returns {number}
- */
+/** On the way from one level to another: softly for `over` seconds since a moment, then there to stay.
+ * @param {number} from @param {number} to @param {number} since @param {number} over @param {number} now
+ * @returns {number} */
 function faded(from, to, since, over, now) {
   if (now >= since + over) return to;
   return lerp(from, to, easeSmooth(clamp((now - since) / over, 0.0, 1.0)));
 }
 
-/** Not-a-number is 0; nothing lies beyond 1e9 s. @param {number} t @returns {number} */
+/** A moment, limited to 1e9 s either way; 0 for what is not a number. @param {number} t @returns {number} */
 function cleanMoment(t) {
-  if (!(t < -1e-30 || t > 1e-30)) return 0.0;
-  return clamp(t, -1e9, 1e9);
+  if (Number.isNaN(t) || (t >= -SMALLEST && t <= SMALLEST)) return 0.0;
+  return clamp(t, -LAST_MOMENT, LAST_MOMENT);
 }
 
-/** What is not a finite number is `fallback`; the rest is kept within its bounds. @param {number} v @param {number} lo @param {number} hi @param {number} fallback @returns {number} */
+/** The value of an input, limited to its range; `fallback` for what is not a finite number.
+ * @param {number} v @param {number} lo @param {number} hi @param {number} fallback @returns {number} */
 function cleanInput(v, lo, hi, fallback) {
   if (!Number.isFinite(v)) return fallback;
-  return clamp(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
+  const kept = v >= -SMALLEST && v <= SMALLEST ? 0.0 : v;
+  return clamp(kept, lo, hi);
 }
 
-/** The index of what is read, also of a lamp beyond the last. @param {number} index @param {number} last @returns {number} */
+/** An index that is at most the last. @param {number} index @param {number} last @returns {number} */
 function atMost(index, last) {
   return index < last ? index : last;
 }
 
-/** No negative zero, no subnormal. @param {number} v @returns {number} */
+/** Single precision without negative zero and subnormals. @param {number} v @returns {number} */
 function toSingle(v) {
-  return Math.fround(v < 1e-30 && v > -1e-30 ? 0.0 : v);
+  return Math.fround(v < SMALLEST && v > -SMALLEST ? 0.0 : v);
 }
 
 
@@ -3493,8 +3637,8 @@ function act(run, n, unit) {
     case 22: setBoardLoudness(run, Math.floor(unit * 3), -0.06 + 2.12 * unit); break;
     case 23: setClock(run, -1.0 + 26.0 * unit); break;
     case 24: setClock(run, NaN); break;
-    case 25: setClock(run, -2000000000.0); break;
-    case 26: setClock(run, 2000000000.0); break;
+    case 25: setClock(run, -2e9); break;
+    case 26: setClock(run, 2e9); break;
     case 27: driveClock(run, 24.0 * unit); break;
     case 28: setClockDays(run, 366.0 * unit); break;
     case 29: setClockRate(run, -3.0 + 9.0 * unit); break;

@@ -172,20 +172,20 @@ impl Run {
             horn_at: 0.0,
             horn_since: 0.0,
             horn_plays: false,
-            horn_changed: -2000000000.0,
+            horn_changed: -2e9,
             ratchet_at: 0.0,
             ratchet_since: 0.0,
             ratchet_rate: -1.0,
             power_on: true,
-            power_since: -2000000000.0,
+            power_since: -2e9,
             power_from: 1.0,
             warning_mode: 0.0,
-            warning_entered: -2000000000.0,
+            warning_entered: -2e9,
             warning_way: 0.0,
             warning_from_watch: 0.0,
             warning_from_alarm: 0.0,
             warning_rule1_seen: false,
-            warning_rule1_since: -2000000000.0,
+            warning_rule1_since: -2e9,
             blare_horn_follow_0_from: 0.0,
             blast_passed: -1e-9,
             notice_moments: [0.0; 32],
@@ -197,16 +197,16 @@ impl Run {
             notice0_sent: 0.0,
             notice_value_loud: [0.0; 32],
             notice0_text: -1.0,
-            fog_lamp_fault_last: [-2000000000.0; 3],
+            fog_lamp_fault_last: [-2e9; 3],
             fog_lamp_fault_count: [0.0; 3],
             notice1_sent: [0.0; 3],
             notice_value_within: [0.0; 32],
             notice1_text: [-1.0; 3],
             quay_cock: [1.0; 12],
             board_loudness: [0.6; 3],
-            docking_started: -2000000000.0,
-            gate_opens_last: -2000000000.0,
-            star_shell_born: [-2000000000.0; 6],
+            docking_started: -2e9,
+            gate_opens_last: -2e9,
+            star_shell_born: [-2e9; 6],
             star_shell_length: [5.0; 6],
             star_shell_place: [[30.0, 40.0, -60.0]; 6],
             star_shell_tint: [[1.0, 1.0, 1.0]; 6],
@@ -214,7 +214,8 @@ impl Run {
         }
     }
 
-    /// Goes to a moment of the run, in seconds since its start. Returns false if events are left for the next call.
+    /// Advances to a moment of the run, in seconds since its start. Returns false if events are left for the
+    /// next call.
     pub fn advance(&mut self, to: f64) -> bool {
         let end = clean_moment(to);
         let back = end < self.now;
@@ -223,32 +224,41 @@ impl Run {
             return true;
         }
         for _ in 0..10000 {
-            let (mut next, mut which, mut index) = (self.due_ratchet_speeds(), 0, 0);
-            let due = self.due_warning_rule1_look();
-            if due < next {
-                (next, which) = (due, 1);
+            let mut next = self.due_ratchet_speeds();
+            let mut which: u32 = 0;
+            let mut index: u32 = 0;
+            let warning_rule1_look_due = self.due_warning_rule1_look();
+            if warning_rule1_look_due < next {
+                next = warning_rule1_look_due;
+                which = 1;
             }
-            let due = self.due_warning_rule1();
-            if due < next {
-                (next, which) = (due, 2);
+            let warning_rule1_due = self.due_warning_rule1();
+            if warning_rule1_due < next {
+                next = warning_rule1_due;
+                which = 2;
             }
-            let due = self.due_warning_rule2();
-            if due < next {
-                (next, which) = (due, 3);
+            let warning_rule2_due = self.due_warning_rule2();
+            if warning_rule2_due < next {
+                next = warning_rule2_due;
+                which = 3;
             }
-            let due = self.due_blast();
-            if due < next {
-                (next, which) = (due, 4);
+            let blast_due = self.due_blast();
+            if blast_due < next {
+                next = blast_due;
+                which = 4;
             }
             for k in 0..3 {
-                let due = self.due_fog_lamp_fault(k);
-                if due < next {
-                    (next, which, index) = (due, 5, k);
+                let fog_lamp_fault_due = self.due_fog_lamp_fault(k);
+                if fog_lamp_fault_due < next {
+                    next = fog_lamp_fault_due;
+                    which = 5;
+                    index = k;
                 }
             }
-            let due = self.due_gate_opens();
-            if due < next {
-                (next, which) = (due, 6);
+            let gate_opens_due = self.due_gate_opens();
+            if gate_opens_due < next {
+                next = gate_opens_due;
+                which = 6;
             }
             if next > end {
                 self.due = if back { end } else { next };
@@ -257,13 +267,13 @@ impl Run {
             }
             self.now = next;
             match which {
-                0 => self.happen_ratchet_speeds(),
-                1 => self.happen_warning_rule1_look(),
-                2 => self.happen_warning_rule1(),
-                3 => self.happen_warning_rule2(),
-                4 => self.happen_blast(),
-                5 => self.happen_fog_lamp_fault(index),
-                _ => self.happen_gate_opens(),
+                0 => { self.happen_ratchet_speeds(); }
+                1 => { self.happen_warning_rule1_look(); }
+                2 => { self.happen_warning_rule1(); }
+                3 => { self.happen_warning_rule2(); }
+                4 => { self.happen_blast(); }
+                5 => { self.happen_fog_lamp_fault(index); }
+                _ => { self.happen_gate_opens(); }
             }
         }
         self.due = end;
@@ -271,7 +281,7 @@ impl Run {
         false
     }
 
-    /// Goes on by some seconds. Steps add up their rounding; `advance` does not.
+    /// Advances by some seconds. Steps add up their rounding errors; `advance` does not.
     pub fn step(&mut self, seconds: f64) -> bool {
         self.advance(self.now + seconds)
     }
@@ -283,26 +293,38 @@ impl Run {
         }
     }
 
-    /// Which `star_shell` is free: the lowest that does not live, else oldest.
+    /// Index of a spark of `star_shell` that is free: the lowest that does not live, else the oldest.
     fn free_star_shell(&self) -> f64 {
-        let mut oldest = 0;
+        let mut oldest: usize = 0;
         for n in 0..6 {
             if self.star_shell_born[n] + self.star_shell_length[n] <= self.now {
                 return n as f64;
             }
-            oldest = if self.star_shell_born[n] < self.star_shell_born[oldest] { n } else { oldest };
+            if self.star_shell_born[n] < self.star_shell_born[oldest] {
+                oldest = n;
+            }
         }
         oldest as f64
     }
 
-    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+    /// game fires these)
     pub fn fire_ferry_docks(&mut self) {
         let t = self.now;
         let docking_started = self.docking_started;
-        let next_blare_horn_follow_0_from = max(if self.horn_plays { envelope_level(horn_place(t,
-            self.horn_at, self.horn_since, self.horn_plays) * 3840.0, &HORN_ENVELOPE, 48) } else { 0.0 },
-            self.blare_horn_follow_0_from * decay((t - self.horn_changed) / 0.28));
-        let turns = !(docking_started > -1500000000.0 && docking_started + 24.0 > t);
+        let next_blare_horn_follow_0_from = max(
+            if self.horn_plays {
+                envelope_level(
+                    horn_place(t, self.horn_at, self.horn_since, self.horn_plays) * 3840.0,
+                    &HORN_ENVELOPE,
+                    48,
+                )
+            } else {
+                0.0
+            },
+            self.blare_horn_follow_0_from * decay((t - self.horn_changed) / 0.28),
+        );
+        let turns = !(docking_started > -1.5e9 && docking_started + 24.0 > t);
         self.horn_at = 0.0;
         self.horn_since = t;
         self.horn_changed = t;
@@ -316,7 +338,8 @@ impl Run {
         self.settle();
     }
 
-    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+    /// game fires these)
     pub fn fire_power_cut(&mut self) {
         let t = self.now;
         let turns = self.power_on;
@@ -330,7 +353,8 @@ impl Run {
         self.settle();
     }
 
-    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+    /// game fires these)
     pub fn fire_power_back(&mut self) {
         let t = self.now;
         let turns = !self.power_on;
@@ -344,14 +368,25 @@ impl Run {
         self.settle();
     }
 
-    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the
+    /// game fires these)
     pub fn fire_all_clear(&mut self) {
         let t = self.now;
         let turns = !(self.warning_mode == 0.0);
-        let next_warning_from_watch = warning_watch(t, self.warning_mode, self.warning_entered,
-            self.warning_way, self.warning_from_watch);
-        let next_warning_from_alarm = warning_alarm(t, self.warning_mode, self.warning_entered,
-            self.warning_way, self.warning_from_alarm);
+        let next_warning_from_watch = warning_watch(
+            t,
+            self.warning_mode,
+            self.warning_entered,
+            self.warning_way,
+            self.warning_from_watch,
+        );
+        let next_warning_from_alarm = warning_alarm(
+            t,
+            self.warning_mode,
+            self.warning_entered,
+            self.warning_way,
+            self.warning_from_alarm,
+        );
         if turns {
             self.warning_mode = 0.0;
             self.warning_entered = t;
@@ -363,36 +398,46 @@ impl Run {
         self.settle();
     }
 
-    /// Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
-    pub fn fire_rocket(&mut self, place_x: f64, place_y: f64, place_z: f64, tint_r: f64, tint_g: f64,
-        tint_b: f64) {
+    /// Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place
+    /// = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
+    pub fn fire_rocket(&mut self,
+        place_x: f64,
+        place_y: f64,
+        place_z: f64,
+        tint_r: f64,
+        tint_g: f64,
+        tint_b: f64,
+    ) {
         let t = self.now;
-        self.rocket_place[0] = clean_input(place_x, -1000000.0, 1000000.0, 30.0);
-        self.rocket_place[1] = clean_input(place_y, -1000000.0, 1000000.0, 40.0);
-        self.rocket_place[2] = clean_input(place_z, -1000000.0, 1000000.0, -60.0);
+        self.rocket_place[0] = clean_input(place_x, -1e6, 1e6, 30.0);
+        self.rocket_place[1] = clean_input(place_y, -1e6, 1e6, 40.0);
+        self.rocket_place[2] = clean_input(place_z, -1e6, 1e6, -60.0);
         self.rocket_tint[0] = clean_input(tint_r, 0.0, 1.0, 1.0);
         self.rocket_tint[1] = clean_input(tint_g, 0.0, 1.0, 1.0);
         self.rocket_tint[2] = clean_input(tint_b, 0.0, 1.0, 1.0);
         let star_shell_count = self.star_shell_count;
         let then = 1.0 * star_shell_count;
         let slot = self.free_star_shell();
-        let next_star_shell_length = lerp(5.0, 7.0,
-            held_level(then, chance_key(self.seed, 0x5da0a4f2), 1.0, 0.0));
+        let next_star_shell_length = lerp(
+            5.0,
+            7.0,
+            held_level(then, chance_key(self.seed, 0x5da0a4f2), 1.0, 0.0),
+        );
         let next_star_shell_place_x = self.rocket_place[0];
         let next_star_shell_place_y = self.rocket_place[1];
         let next_star_shell_place_z = self.rocket_place[2];
         let next_star_shell_tint_r = self.rocket_tint[0];
         let next_star_shell_tint_g = self.rocket_tint[1];
         let next_star_shell_tint_b = self.rocket_tint[2];
-        let next_star_shell_count = min(star_shell_count + 1.0, 4000000000.0);
-        self.star_shell_born[(slot as u32) as usize] = t;
-        self.star_shell_length[(slot as u32) as usize] = next_star_shell_length;
-        self.star_shell_place[(slot as u32) as usize][0] = next_star_shell_place_x;
-        self.star_shell_place[(slot as u32) as usize][1] = next_star_shell_place_y;
-        self.star_shell_place[(slot as u32) as usize][2] = next_star_shell_place_z;
-        self.star_shell_tint[(slot as u32) as usize][0] = next_star_shell_tint_r;
-        self.star_shell_tint[(slot as u32) as usize][1] = next_star_shell_tint_g;
-        self.star_shell_tint[(slot as u32) as usize][2] = next_star_shell_tint_b;
+        let next_star_shell_count = min(star_shell_count + 1.0, 4e9);
+        self.star_shell_born[slot as usize] = t;
+        self.star_shell_length[slot as usize] = next_star_shell_length;
+        self.star_shell_place[slot as usize][0] = next_star_shell_place_x;
+        self.star_shell_place[slot as usize][1] = next_star_shell_place_y;
+        self.star_shell_place[slot as usize][2] = next_star_shell_place_z;
+        self.star_shell_tint[slot as usize][0] = next_star_shell_tint_r;
+        self.star_shell_tint[slot as usize][1] = next_star_shell_tint_g;
+        self.star_shell_tint[slot as usize][2] = next_star_shell_tint_b;
         self.star_shell_count = next_star_shell_count;
         self.due = self.now;
         self.settle();
@@ -401,15 +446,18 @@ impl Run {
     /// When `ratchet.speeds` happens next.
     fn due_ratchet_speeds(&self) -> f64 {
         let t = self.now;
-        if !(self.ratchet_rate == self.haul) { t } else { 2000000000.0 }
+        if !(self.ratchet_rate == self.haul) { t } else { 2e9 }
     }
 
     /// Event, occurs by itself
     fn happen_ratchet_speeds(&mut self) {
         let t = self.now;
         let next_ratchet_rate = self.haul;
-        let next_ratchet_at = clamp(ratchet_place(t, self.haul, self.ratchet_at, self.ratchet_since,
-            self.ratchet_rate), -1000000000.0, 1000000000.0);
+        let next_ratchet_at = clamp(
+            ratchet_place(t, self.haul, self.ratchet_at, self.ratchet_since, self.ratchet_rate),
+            -1e9,
+            1e9,
+        );
         self.ratchet_rate = next_ratchet_rate;
         self.ratchet_at = next_ratchet_at;
         self.ratchet_since = t;
@@ -420,9 +468,11 @@ impl Run {
         let t = self.now;
         let part = self.swell > 0.5;
         let warning_rule1_seen = self.warning_rule1_seen;
-        if (part && !warning_rule1_seen) ||
-            (!part && warning_rule1_seen) { max(t,
-            next_look(self.warning_rule1_since)) } else { 2000000000.0 }
+        if (part && !warning_rule1_seen) || (!part && warning_rule1_seen) {
+            max(t, next_look(self.warning_rule1_since))
+        } else {
+            2e9
+        }
     }
 
     /// Event, occurs by itself
@@ -441,18 +491,36 @@ impl Run {
     fn due_warning_rule1(&self) -> f64 {
         let t = self.now;
         let warning_entered = self.warning_entered;
-        if self.warning_rule1_seen && self.warning_mode == 0.0 { max(t,
-            max(next_look(warning_entered), max(self.warning_rule1_since, max(warning_entered, 0.0)) +
-            2.0)) } else { 2000000000.0 }
+        if self.warning_rule1_seen && self.warning_mode == 0.0 {
+            max(
+                t,
+                max(
+                    next_look(warning_entered),
+                    max(self.warning_rule1_since, max(warning_entered, 0.0)) + 2.0,
+                ),
+            )
+        } else {
+            2e9
+        }
     }
 
     /// Event, occurs by itself
     fn happen_warning_rule1(&mut self) {
         let t = self.now;
-        let next_warning_from_watch = warning_watch(t, self.warning_mode, self.warning_entered,
-            self.warning_way, self.warning_from_watch);
-        let next_warning_from_alarm = warning_alarm(t, self.warning_mode, self.warning_entered,
-            self.warning_way, self.warning_from_alarm);
+        let next_warning_from_watch = warning_watch(
+            t,
+            self.warning_mode,
+            self.warning_entered,
+            self.warning_way,
+            self.warning_from_watch,
+        );
+        let next_warning_from_alarm = warning_alarm(
+            t,
+            self.warning_mode,
+            self.warning_entered,
+            self.warning_way,
+            self.warning_from_alarm,
+        );
         self.warning_mode = 1.0;
         self.warning_entered = t;
         self.warning_from_watch = next_warning_from_watch;
@@ -463,17 +531,30 @@ impl Run {
     /// When `warning.rule2` happens next.
     fn due_warning_rule2(&self) -> f64 {
         let t = self.now;
-        if self.swell > 0.8 && self.warning_mode == 1.0 { max(t,
-            next_look(self.warning_entered)) } else { 2000000000.0 }
+        if self.swell > 0.8 && self.warning_mode == 1.0 {
+            max(t, next_look(self.warning_entered))
+        } else {
+            2e9
+        }
     }
 
     /// Event, occurs by itself
     fn happen_warning_rule2(&mut self) {
         let t = self.now;
-        let next_warning_from_watch = warning_watch(t, self.warning_mode, self.warning_entered,
-            self.warning_way, self.warning_from_watch);
-        let next_warning_from_alarm = warning_alarm(t, self.warning_mode, self.warning_entered,
-            self.warning_way, self.warning_from_alarm);
+        let next_warning_from_watch = warning_watch(
+            t,
+            self.warning_mode,
+            self.warning_entered,
+            self.warning_way,
+            self.warning_from_watch,
+        );
+        let next_warning_from_alarm = warning_alarm(
+            t,
+            self.warning_mode,
+            self.warning_entered,
+            self.warning_way,
+            self.warning_from_alarm,
+        );
         self.warning_mode = 2.0;
         self.warning_entered = t;
         self.warning_from_watch = next_warning_from_watch;
@@ -485,8 +566,11 @@ impl Run {
     fn due_blast(&self) -> f64 {
         let t = self.now;
         let part = next_place(self.blast_passed, &BLAST_PLACES, 1);
-        if 2000000000.0 > part && self.horn_plays { max(t, self.horn_since + (part - self.horn_at) /
-            1.0) } else { 2000000000.0 }
+        if 2e9 > part && self.horn_plays {
+            max(t, self.horn_since + (part - self.horn_at) / 1.0)
+        } else {
+            2e9
+        }
     }
 
     /// Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60% rearm below 40%
@@ -495,13 +579,16 @@ impl Run {
         let notice0_sent = self.notice0_sent;
         let then = 1.0 * notice0_sent;
         let part = held_level(then, chance_key(self.seed, 0x8e7e045e), 1.0, 0.0) * 2.0;
-        let text = if 0.0 > notice0_text { clamp(part - wrap_time(part, 1.0), 0.0,
-            1.0) } else { if notice0_text > 0.0 { 0.0 } else { 1.0 } };
+        let text = if 0.0 > notice0_text {
+            clamp(part - wrap_time(part, 1.0), 0.0, 1.0)
+        } else {
+            if notice0_text > 0.0 { 0.0 } else { 1.0 }
+        };
         let then_2 = 1.0 * notice0_sent;
         let next_blast_passed = next_place(self.blast_passed, &BLAST_PLACES, 1);
-        let next_notice0_sent = min(notice0_sent + 1.0, 4000000000.0);
-        let loud = lerp(0.5, 0.9, held_level(then_2, chance_key(self.seed, 0x97c3dd2f), 1.0, 0.0)) *
-            (1.0 - 0.6 * self.mist);
+        let next_notice0_sent = min(notice0_sent + 1.0, 4e9);
+        let loud = lerp(0.5, 0.9, held_level(then_2, chance_key(self.seed, 0x97c3dd2f), 1.0, 0.0))
+            * (1.0 - 0.6 * self.mist);
         self.blast_passed = next_blast_passed;
         self.notice0_text = text;
         self.notice0_sent = next_notice0_sent;
@@ -513,11 +600,12 @@ impl Run {
         let key = chance_key(self.seed, 0xc031abee);
         let fog_lamp_fault_last = self.fog_lamp_fault_last[index as usize];
         let then = 1.0 * self.fog_lamp_fault_count[index as usize];
-        (if fog_lamp_fault_last > -1500000000.0 { fog_lamp_fault_last } else { 0.0 }) +
-            lerp(4.0, 21.0, held_level(then, lamp_key(key, index), 1.0, 0.0))
+        (if fog_lamp_fault_last > -1.5e9 { fog_lamp_fault_last } else { 0.0 })
+            + lerp(4.0, 21.0, held_level(then, lamp_key(key, index), 1.0, 0.0))
     }
 
-    /// Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each tube)
+    /// Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each
+    /// tube)
     fn happen_fog_lamp_fault(&mut self, index: u32) {
         let t = self.now;
         let key = chance_key(self.seed, 0x52b93c79);
@@ -529,11 +617,14 @@ impl Run {
         let part_2 = part * 3.0;
         let part_3 = part * 2.0;
         let part_4 = clamp(part_3 - wrap_time(part_3, 1.0), 0.0, 1.0);
-        let text = if 0.0 > notice1_text { clamp(part_2 - wrap_time(part_2, 1.0), 0.0,
-            2.0) } else { if notice1_text > part_4 { part_4 } else { part_4 + 1.0 } };
+        let text = if 0.0 > notice1_text {
+            clamp(part_2 - wrap_time(part_2, 1.0), 0.0, 2.0)
+        } else {
+            if notice1_text > part_4 { part_4 } else { part_4 + 1.0 }
+        };
         let then_2 = 1.0 * notice1_sent;
-        let next_fog_lamp_fault_count = min(self.fog_lamp_fault_count[index as usize] + 1.0, 4000000000.0);
-        let next_notice1_sent = min(notice1_sent + 1.0, 4000000000.0);
+        let next_fog_lamp_fault_count = min(self.fog_lamp_fault_count[index as usize] + 1.0, 4e9);
+        let next_notice1_sent = min(notice1_sent + 1.0, 4e9);
         let loud = lerp(0.4, 0.8, held_level(then_2, lamp_key(key_2, index), 1.0, 0.0));
         self.fog_lamp_fault_last[index as usize] = t;
         self.fog_lamp_fault_count[index as usize] = next_fog_lamp_fault_count;
@@ -546,7 +637,7 @@ impl Run {
     fn due_gate_opens(&self) -> f64 {
         let docking_started = self.docking_started;
         let part = docking_started + 4.0;
-        if docking_started > -1500000000.0 && part > self.gate_opens_last { part } else { 2000000000.0 }
+        if docking_started > -1.5e9 && part > self.gate_opens_last { part } else { 2e9 }
     }
 
     /// Event, occurs by itself -- pier.caltrin:257: +1.5s mark gate_opens
@@ -555,22 +646,22 @@ impl Run {
         self.gate_opens_last = t;
     }
 
-    /// Hours from the midnight of the day at which the clock was last touched.
+    /// Hours from the midnight of the day on which the clock was last set.
     fn clock_hours(&self) -> f64 {
         self.clock_hour + (self.now - self.clock_since) * (self.clock_rate * 0.011428571428571429)
     }
 
-    /// What the game's clock shows: the hour of the day, 0 to 24 (24 excluded).
+    /// Hour of the game's clock, 0 to 24 (24 excluded).
     pub fn clock_hour(&self) -> f64 {
         hour_of(self.clock_hours())
     }
 
-    /// How many days have begun on it since the run's first, which is 0; below 0 before it.
+    /// How many days have begun on the clock since the run's first, which is 0; below 0 before it.
     pub fn clock_days(&self) -> f64 {
         clamp(self.clock_days + days_of(self.clock_hours()), -1e9, 1e9)
     }
 
-    /// Sets it to an hour of the current day, from which it goes on as fast as before.
+    /// Sets the clock to an hour of the current day. It keeps its rate.
     pub fn set_clock(&mut self, hour: f64) {
         self.clock_days = self.clock_days();
         self.clock_hour = hour_of(clean_input(hour, -1e9, 1e9, 17.666666666666668));
@@ -578,17 +669,13 @@ impl Run {
         self.due = self.now;
     }
 
-    /// Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own.
+    /// Moves the clock to an hour, the shorter way around, and holds it there: for a game with a clock of its
+    /// own.
     pub fn drive_clock(&mut self, hour: f64) {
         let to = hour_of(clean_input(hour, -1e9, 1e9, 17.666666666666668));
-        let way = to - self.clock_hour();
-        let midnight = if way > 12.0 {
-            -1.0
-        } else if way < -12.0 {
-            1.0
-        } else {
-            0.0
-        };
+        let from = self.clock_hour();
+        let way = to - from;
+        let midnight: f64 = if way > 12.0 { -1.0 } else { if way < -12.0 { 1.0 } else { 0.0 } };
         self.clock_days = clamp(self.clock_days() + midnight, -1e9, 1e9);
         self.clock_hour = to;
         self.clock_since = self.now;
@@ -597,7 +684,7 @@ impl Run {
         self.settle();
     }
 
-    /// Sets how many days it has counted; whole ones.
+    /// Sets how many days the clock has counted, rounded down.
     pub fn set_clock_days(&mut self, days: f64) {
         self.clock_hour = self.clock_hour();
         self.clock_days = round_down(clean_input(days, -1e9, 1e9, 0.0));
@@ -605,7 +692,7 @@ impl Run {
         self.due = self.now;
     }
 
-    /// Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6.
+    /// Sets the rate of the clock: 1 as in the book, 0 stops it, below 0 it runs backward; -1e6 to 1e6.
     pub fn set_clock_rate(&mut self, rate: f64) {
         let hour = self.clock_hour();
         self.clock_days = self.clock_days();
@@ -617,11 +704,12 @@ impl Run {
 
     /// How much an option counts now, 0 to 1.
     fn weather_weight(&self, option: u32) -> f64 {
-        let to = if option == self.weather { 1.0 } else { 0.0 };
+        let to: f64 = if option == self.weather { 1.0 } else { 0.0 };
         faded(self.weather_from[option as usize], to, self.weather_since, 20.0, self.now)
     }
 
-    /// Choice, set by the game: fair, overcast, with a transition of 20.0 s
+    /// Choice, set by the game: fair, overcast, with a transition of 20.0 s -- pier.caltrin:14: choice
+    /// weather { fair, overcast } over 20s
     pub fn set_weather(&mut self, option: u32) {
         if option >= 2 || option == self.weather {
             return;
@@ -635,48 +723,56 @@ impl Run {
         self.settle();
     }
 
-    /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (fog density, set by the game)
+    /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100%
+    /// (fog density, set by the game)
     pub fn set_mist(&mut self, to: f64) {
         self.mist = clean_input(to, 0.0, 1.0, 0.3);
         self.due = self.now;
         self.settle();
     }
 
-    /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (height of the sea)
+    /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100%
+    /// (height of the sea)
     pub fn set_swell(&mut self, to: f64) {
         self.swell = clean_input(to, 0.0, 1.0, 0.2);
         self.due = self.now;
         self.settle();
     }
 
-    /// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (day of the year, 20 November by default)
+    /// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in
+    /// 1..366 (day of the year, 20 November by default)
     pub fn set_season(&mut self, to: f64) {
         self.season = clean_input(to, 1.0, 366.0, 324.0);
         self.due = self.now;
         self.settle();
     }
 
-    /// Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (speed of the winch in the workshop)
+    /// Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200%
+    /// (speed of the winch in the workshop)
     pub fn set_haul(&mut self, to: f64) {
         self.haul = clean_input(to, 0.0, 2.0, 1.0);
         self.due = self.now;
         self.settle();
     }
 
-    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (gas supply of each lamp)
+    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input
+    /// cock = 100% in 0%..100% (gas supply of each lamp)
     pub fn set_quay_cock(&mut self, index: u32, to: f64) {
-        if let Some(one) = self.quay_cock.get_mut(index as usize) {
-            *one = clean_input(to, 0.0, 1.0, 1.0);
+        if index >= 12 {
+            return;
         }
+        self.quay_cock[index as usize] = clean_input(to, 0.0, 1.0, 1.0);
         self.due = self.now;
         self.settle();
     }
 
-    /// Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:208: input loudness = 60% in 0%..200%
+    /// Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:208: input
+    /// loudness = 60% in 0%..200%
     pub fn set_board_loudness(&mut self, index: u32, to: f64) {
-        if let Some(one) = self.board_loudness.get_mut(index as usize) {
-            *one = clean_input(to, 0.0, 2.0, 0.6);
+        if index >= 3 {
+            return;
         }
+        self.board_loudness[index as usize] = clean_input(to, 0.0, 2.0, 0.6);
         self.due = self.now;
         self.settle();
     }
@@ -776,12 +872,21 @@ impl Run {
         let intensity_base_4 = lerp(0.6143787151789374, 0.8260104981374541, power_now);
         let intensity_base_5 = lerp(0.5425139545956855, 0.739707391072413, power_now);
         let intensity_base_6 = lerp(0.41820949404943747, 0.5629148554993054, power_now);
-        let color_now_r = if intensity_if { light_r(intensity_base_4, intensity_base_5,
-            intensity_base_6) } else { 1.0 };
-        let color_now_g = if intensity_if { light_g(intensity_base_4, intensity_base_5,
-            intensity_base_6) } else { 0.28053215 };
-        let color_now_b = if intensity_if { light_b(intensity_base_4, intensity_base_5,
-            intensity_base_6) } else { 0.017522722 };
+        let color_now_r = if intensity_if {
+            light_r(intensity_base_4, intensity_base_5, intensity_base_6)
+        } else {
+            1.0
+        };
+        let color_now_g = if intensity_if {
+            light_g(intensity_base_4, intensity_base_5, intensity_base_6)
+        } else {
+            0.28053215
+        };
+        let color_now_b = if intensity_if {
+            light_b(intensity_base_4, intensity_base_5, intensity_base_6)
+        } else {
+            0.017522722
+        };
         let brightest = max(max(color_now_r, color_now_g), color_now_b);
         let color_now_r_2 = share(color_now_r, brightest);
         let color_now_g_2 = share(color_now_g, brightest);
@@ -789,12 +894,18 @@ impl Run {
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             *lamp = Mast {
-                intensity: to_single((if f64::from(index) == 5.0 { intensity_base *
-                    buzzing(t, lamp_key(intensity_key, index), 0.2) *
-                    supply_now } else { intensity_base_2 *
-                    buzzing(t, lamp_key(intensity_key_2, index), 0.85) * supply_now_2 }) * intensity_base_3 *
-                    brightest),
-                color: [(color_now_r_2) as f32, (color_now_g_2) as f32, (color_now_b_2) as f32],
+                intensity: to_single(
+                    (if f64::from(index) == 5.0 {
+                            intensity_base * buzzing(t, lamp_key(intensity_key, index), 0.2) * supply_now
+                        } else {
+                            intensity_base_2
+                                * buzzing(t, lamp_key(intensity_key_2, index), 0.85)
+                                * supply_now_2
+                        })
+                        * intensity_base_3
+                        * brightest,
+                ),
+                color: [color_now_r_2 as f32, color_now_g_2 as f32, color_now_b_2 as f32],
                 reach_inner: 1.0,
                 reach_outer: 14.0,
                 cone_inner: 20.0,
@@ -827,12 +938,21 @@ impl Run {
         let intensity_base_3 = lerp(0.6143787151789374, 0.8941695352865264, power_now);
         let intensity_base_4 = lerp(0.5425139545956855, 0.8454330596660657, power_now);
         let intensity_base_5 = lerp(0.41820949404943747, 0.7144274115928344, power_now);
-        let color_now_r = if intensity_if { light_r(intensity_base_3, intensity_base_4,
-            intensity_base_5) } else { 1.0 };
-        let color_now_g = if intensity_if { light_g(intensity_base_3, intensity_base_4,
-            intensity_base_5) } else { 0.54572445 };
-        let color_now_b = if intensity_if { light_b(intensity_base_3, intensity_base_4,
-            intensity_base_5) } else { 0.19461784 };
+        let color_now_r = if intensity_if {
+            light_r(intensity_base_3, intensity_base_4, intensity_base_5)
+        } else {
+            1.0
+        };
+        let color_now_g = if intensity_if {
+            light_g(intensity_base_3, intensity_base_4, intensity_base_5)
+        } else {
+            0.54572445
+        };
+        let color_now_b = if intensity_if {
+            light_b(intensity_base_3, intensity_base_4, intensity_base_5)
+        } else {
+            0.19461784
+        };
         let brightest = max(max(color_now_r, color_now_g), color_now_b);
         let color_now_r_2 = share(color_now_r, brightest);
         let color_now_g_2 = share(color_now_g, brightest);
@@ -841,15 +961,24 @@ impl Run {
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             let fog_lamp_fault_last = self.fog_lamp_fault_last[at_most(index, 2)];
-            let alive = if fog_lamp_fault_last > -1500000000.0 { striking(max(t - fog_lamp_fault_last,
-                0.0)) } else { 1.0 };
+            let alive = if fog_lamp_fault_last > -1.5e9 {
+                striking(max(t - fog_lamp_fault_last, 0.0))
+            } else {
+                1.0
+            };
             *lamp = FogLamp {
-                intensity: to_single(intensity_base * alive *
-                    (0.94 + 0.06000000000000005 *
-                    held_level(t, lamp_key(intensity_key, index), 25.0, 0.24999999999999994)) * supply_now *
-                    intensity_base_2 * brightest),
-                color: [(color_now_r_2) as f32, (color_now_g_2) as f32, (color_now_b_2) as f32],
-                reach_outer: (reach_outer_base) as f32,
+                intensity: to_single(
+                    intensity_base
+                        * alive
+                        * (0.94
+                            + 0.06000000000000005
+                                * held_level(t, lamp_key(intensity_key, index), 25.0, 0.24999999999999994))
+                        * supply_now
+                        * intensity_base_2
+                        * brightest,
+                ),
+                color: [color_now_r_2 as f32, color_now_g_2 as f32, color_now_b_2 as f32],
+                reach_outer: reach_outer_base as f32,
                 position: [(4.0 + 18.0 * f64::from(index)) as f32, 4.0, -3.0],
             };
         }
@@ -870,8 +999,17 @@ impl Run {
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             let cock = self.quay_cock[at_most(index, 11)];
-            let lit = cock * (1.0 - ease_smooth(clamp((sun_height_now -
-                (-5.0 + 5.0 * chance_phase(lamp_key(intensity_key, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+            let lit = cock
+                * (1.0
+                    - ease_smooth(
+                        clamp(
+                            (sun_height_now
+                                    - (-5.0 + 5.0 * chance_phase(lamp_key(intensity_key, index)) - 0.1))
+                                / 0.2,
+                            0.0,
+                            1.0,
+                        ),
+                    ));
             *lamp = QuayGlow {
                 intensity: to_single(700.0 * lit * 0.6),
                 color: [1.0, 0.36097503, 0.060201444],
@@ -901,8 +1039,17 @@ impl Run {
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             let cock = self.quay_cock[at_most(index, 11)];
-            let lit = cock * (1.0 - ease_smooth(clamp((sun_height_now -
-                (-5.0 + 5.0 * chance_phase(lamp_key(intensity_key, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+            let lit = cock
+                * (1.0
+                    - ease_smooth(
+                        clamp(
+                            (sun_height_now
+                                    - (-5.0 + 5.0 * chance_phase(lamp_key(intensity_key, index)) - 0.1))
+                                / 0.2,
+                            0.0,
+                            1.0,
+                        ),
+                    ));
             let flame = lit * guttering(t, lamp_key(intensity_key_2, index), 0.35, 0.4);
             let offset_base = drift_level(t, lamp_key(offset_key, index), 4.0, 1) * 2.0 - 1.0;
             let offset_base_2 = drift_level(t, lamp_key(offset_key_2, index), 4.0, 1) * 2.0 - 1.0;
@@ -912,9 +1059,11 @@ impl Run {
                 color: [1.0, 0.36097503, 0.060201444],
                 reach_outer: 9.0,
                 position: [(5.0 * f64::from(index)) as f32, 3.0, 9.0],
-                offset: [to_single(in_ball(offset_base, offset_base_2, offset_base_3) * 0.03),
+                offset: [
+                    to_single(in_ball(offset_base, offset_base_2, offset_base_3) * 0.03),
                     to_single(in_ball(offset_base_2, offset_base_3, offset_base) * 0.03),
-                    to_single(in_ball(offset_base_3, offset_base, offset_base_2) * 0.03)],
+                    to_single(in_ball(offset_base_3, offset_base, offset_base_2) * 0.03),
+                ],
             };
         }
     }
@@ -949,14 +1098,31 @@ impl Run {
         let watch_evening_now = watch_evening(hour);
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
-            let dim = 1.0 - ease_smooth(clamp((sun_height_now -
-                (-3.0 + 8.0 * chance_phase(lamp_key(intensity_key, index)) - 0.15)) / 0.3, 0.0, 1.0));
+            let dim = 1.0
+                - ease_smooth(
+                    clamp(
+                        (sun_height_now - (-3.0 + 8.0 * chance_phase(lamp_key(intensity_key, index)) - 0.15))
+                            / 0.3,
+                        0.0,
+                        1.0,
+                    ),
+                );
             let intensity_base = chance_phase(lamp_key(intensity_key_2, index));
-            let intensity_base_2 =
-                if 0.3333333333333333 > intensity_base { 0.0 } else { if 0.6666666666666666 > intensity_base { 0.0 } else { 0.4 } };
-            let awake = min(max(intensity_base_2 * watch_night_now + watch_morning_now + watch_forenoon_now +
-                watch_evening_now, min(min(min(intensity_base_2, 1.0), 1.0), 1.0)),
-                max(max(max(intensity_base_2, 1.0), 1.0), 1.0));
+            let intensity_base_2: f64 = if 0.3333333333333333 > intensity_base {
+                0.0
+            } else {
+                if 0.6666666666666666 > intensity_base { 0.0 } else { 0.4 }
+            };
+            let awake = min(
+                max(
+                    intensity_base_2 * watch_night_now
+                        + watch_morning_now
+                        + watch_forenoon_now
+                        + watch_evening_now,
+                    min(min(min(intensity_base_2, 1.0), 1.0), 1.0),
+                ),
+                max(max(max(intensity_base_2, 1.0), 1.0), 1.0),
+            );
             *lamp = Pane {
                 intensity: to_single(55.0 * dim * awake),
                 color: [1.0, 0.6239604, 0.3231432],
@@ -978,10 +1144,28 @@ impl Run {
     pub fn read_weld(&self) -> Weld {
         let t = self.now;
         Weld {
-            intensity: to_single(20000.0 * burst_level(t, chance_key(self.seed, 0x57ce2f76), 0.4, 2.5, 0.7,
-                5.0, &BURSTS_ON, &BURSTS_OFF, 64) *
-                (0.3 + 0.7 * held_level(t, chance_key(self.seed, 0xac037c6f), 36.36363636363637,
-                0.2272727272727273))),
+            intensity: to_single(
+                2e4
+                    * burst_level(
+                        t,
+                        chance_key(self.seed, 0x57ce2f76),
+                        0.4,
+                        2.5,
+                        0.7,
+                        5.0,
+                        &BURSTS_ON,
+                        &BURSTS_OFF,
+                        64,
+                    )
+                    * (0.3
+                        + 0.7
+                            * held_level(
+                                t,
+                                chance_key(self.seed, 0xac037c6f),
+                                36.36363636363637,
+                                0.2272727272727273,
+                            )),
+            ),
             color: [0.6389992, 0.7163725, 1.0],
             reach_inner: 0.5,
             reach_outer: 30.0,
@@ -994,9 +1178,25 @@ impl Run {
     pub fn read_bench_lamp(&self) -> BenchLamp {
         let t = self.now;
         BenchLamp {
-            intensity: (640.0 * (1.0 - 0.4 *
-                envelope_level(wrap_time(ratchet_place(t, self.haul, self.ratchet_at, self.ratchet_since,
-                self.ratchet_rate), 4.0) * 3840.0, &RATCHET_ENVELOPE, 173))) as f32,
+            intensity: (640.0
+                * (1.0
+                    - 0.4
+                        * envelope_level(
+                            wrap_time(
+                                    ratchet_place(
+                                        t,
+                                        self.haul,
+                                        self.ratchet_at,
+                                        self.ratchet_since,
+                                        self.ratchet_rate,
+                                    ),
+                                    4.0,
+                                )
+                                * 3840.0,
+                            &RATCHET_ENVELOPE,
+                            173,
+                        )))
+            as f32,
             color: [1.0, 0.41525516, 0.099098265],
             reach_outer: 7.0,
             position: [46.0, 2.4, -3.0],
@@ -1007,8 +1207,17 @@ impl Run {
     pub fn read_horn_lamp(&self) -> HornLamp {
         let t = self.now;
         HornLamp {
-            intensity: to_single(4000.0 * blare(t, self.horn_at, self.horn_since, self.horn_plays,
-                self.horn_changed, self.blare_horn_follow_0_from)),
+            intensity: to_single(
+                4e3
+                    * blare(
+                        t,
+                        self.horn_at,
+                        self.horn_since,
+                        self.horn_plays,
+                        self.horn_changed,
+                        self.blare_horn_follow_0_from,
+                    ),
+            ),
             color: [1.0, 0.476738, 0.1536071],
             reach_outer: 20.0,
             position: [60.0, 8.0, 0.0],
@@ -1018,9 +1227,16 @@ impl Run {
     /// Reads lamps from `first` on, as many as there is room for.
     pub fn fill_board_strip(&self, first: u32, lamps: &mut [BoardStrip]) {
         let t = self.now;
-        let then = clamp(t - 0.08, -1000000000.0, 1000000000.0);
-        let intensity_base = 60.0 * blare(then, self.horn_at, self.horn_since, self.horn_plays,
-            self.horn_changed, self.blare_horn_follow_0_from);
+        let then = clamp(t - 0.08, -1e9, 1e9);
+        let intensity_base = 60.0
+            * blare(
+                then,
+                self.horn_at,
+                self.horn_since,
+                self.horn_plays,
+                self.horn_changed,
+                self.blare_horn_follow_0_from,
+            );
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             let loudness = self.board_loudness[at_most(index, 2)];
@@ -1068,8 +1284,9 @@ impl Run {
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             *lamp = Standby {
-                intensity: (12.0 * breathing(fold_time(t + 6.2 *
-                    chance_phase(lamp_key(intensity_key, index)), 3.1))) as f32,
+                intensity: (12.0
+                    * breathing(fold_time(t + 6.2 * chance_phase(lamp_key(intensity_key, index)), 3.1)))
+                as f32,
                 color: [1.0, 0.10224173, 0.013702083],
                 reach_outer: 2.0,
                 position: [(12.0 + 9.0 * f64::from(index)) as f32, 1.0, 2.0],
@@ -1090,28 +1307,31 @@ impl Run {
         let intensity_key = chance_key(self.seed, 0x00086cfa);
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
-            let then = clamp(t - 0.11 * f64::from(index), -1000000000.0, 1000000000.0);
+            let then = clamp(t - 0.11 * f64::from(index), -1e9, 1e9);
             let intensity_base = (-6.0 + 12.0 * chance_phase(lamp_key(intensity_key, index))) / 360.0 + 0.25;
             let intensity_base_2 = sine_level(intensity_base + 0.25) * 2.0 - 1.0 - 1.0;
             let intensity_base_3 = sine_level(intensity_base) * 2.0 - 1.0;
-            let intensity_base_4 = 0.04008983117438758 * intensity_base_2 - 0.16559477844099274 *
-                intensity_base_3;
-            let intensity_base_5 = 0.04008983117438758 * intensity_base_3 + 0.16559477844099274 *
-                intensity_base_2;
-            let intensity_base_6 = 0.8640444967404417 +
-                (intensity_base_4 * 0.3963377774 + intensity_base_5 * 0.2158037573);
-            let intensity_base_7 = 0.7976135602197533 +
-                (intensity_base_4 * -0.1055613458 + intensity_base_5 * -0.0638541728);
-            let intensity_base_8 = 0.5949687844818005 +
-                (intensity_base_4 * -0.0894841775 + intensity_base_5 * -1.291485548);
+            let intensity_base_4 = 0.04008983117438758 * intensity_base_2
+                - 0.16559477844099274 * intensity_base_3;
+            let intensity_base_5 = 0.04008983117438758 * intensity_base_3
+                + 0.16559477844099274 * intensity_base_2;
+            let intensity_base_6 = 0.8640444967404417
+                + (intensity_base_4 * 0.3963377774 + intensity_base_5 * 0.2158037573);
+            let intensity_base_7 = 0.7976135602197533
+                + (intensity_base_4 * -0.1055613458 + intensity_base_5 * -0.0638541728);
+            let intensity_base_8 = 0.5949687844818005
+                + (intensity_base_4 * -0.0894841775 + intensity_base_5 * -1.291485548);
             let color_now_r = light_r(intensity_base_6, intensity_base_7, intensity_base_8);
             let color_now_g = light_g(intensity_base_6, intensity_base_7, intensity_base_8);
             let color_now_b = light_b(intensity_base_6, intensity_base_7, intensity_base_8);
             let brightest = max(max(color_now_r, color_now_g), color_now_b);
             *lamp = EdgeLamp {
                 intensity: (18.0 * lerp(0.2, 1.0, sine_level(wrap_time(then, 2.9) / 2.9)) * brightest) as f32,
-                color: [(share(color_now_r, brightest)) as f32, (share(color_now_g, brightest)) as f32,
-                    to_single(share(color_now_b, brightest))],
+                color: [
+                    share(color_now_r, brightest) as f32,
+                    share(color_now_g, brightest) as f32,
+                    to_single(share(color_now_b, brightest)),
+                ],
                 reach_outer: 2.0,
                 position: [(3.5 * f64::from(index)) as f32, 0.2, 12.0],
             };
@@ -1133,32 +1353,75 @@ impl Run {
         let docking_gangway_color_l_now = docking_gangway_color_l(docking_at_now);
         let docking_gangway_color_m_now = docking_gangway_color_m(docking_at_now);
         let docking_gangway_color_s_now = docking_gangway_color_s(docking_at_now);
-        let color_now_r = light_r(docking_gangway_color_l_now, docking_gangway_color_m_now,
-            docking_gangway_color_s_now);
-        let color_now_g = light_g(docking_gangway_color_l_now, docking_gangway_color_m_now,
-            docking_gangway_color_s_now);
-        let color_now_b = light_b(docking_gangway_color_l_now, docking_gangway_color_m_now,
-            docking_gangway_color_s_now);
+        let color_now_r = light_r(
+            docking_gangway_color_l_now,
+            docking_gangway_color_m_now,
+            docking_gangway_color_s_now,
+        );
+        let color_now_g = light_g(
+            docking_gangway_color_l_now,
+            docking_gangway_color_m_now,
+            docking_gangway_color_s_now,
+        );
+        let color_now_b = light_b(
+            docking_gangway_color_l_now,
+            docking_gangway_color_m_now,
+            docking_gangway_color_s_now,
+        );
         let intensity_base_2 = if 0.0 > docking_at_now { 0.0 } else { docking_weight(docking_at_now) };
-        let cone_l_2 = lerp(0.9010167023289669, cone_l(color_now_r, color_now_g, color_now_b),
-            intensity_base_2);
-        let cone_m_2 = lerp(0.8563551629324132, cone_m(color_now_r, color_now_g, color_now_b),
-            intensity_base_2);
-        let cone_s_2 = lerp(0.744272310693046, cone_s(color_now_r, color_now_g, color_now_b),
-            intensity_base_2);
+        let cone_l_2 = lerp(
+            0.9010167023289669,
+            cone_l(color_now_r, color_now_g, color_now_b),
+            intensity_base_2,
+        );
+        let cone_m_2 = lerp(
+            0.8563551629324132,
+            cone_m(color_now_r, color_now_g, color_now_b),
+            intensity_base_2,
+        );
+        let cone_s_2 = lerp(
+            0.744272310693046,
+            cone_s(color_now_r, color_now_g, color_now_b),
+            intensity_base_2,
+        );
         let color_now_r_2 = light_r(cone_l_2, cone_m_2, cone_s_2);
         let color_now_g_2 = light_g(cone_l_2, cone_m_2, cone_s_2);
         let color_now_b_2 = light_b(cone_l_2, cone_m_2, cone_s_2);
         let brightest = max(max(color_now_r_2, color_now_g_2), color_now_b_2);
         Gangway {
-            intensity: to_single(lerp(intensity_base,
-                if 2.5 > docking_at_now { lerp(intensity_base, 1500.0,
-                ease_smooth(clamp((docking_at_now - 1.0) / 1.5, 0.0,
-                1.0))) } else { if 16.0 > docking_at_now { 1500.0 } else { if 18.0 > docking_at_now { lerp(
-                1500.0, 900.0, ease_smooth(clamp((docking_at_now - 16.0) / 2.0, 0.0,
-                1.0))) } else { 900.0 } } }, docking_weight_2(docking_at_now)) * brightest),
-            color: [(share(color_now_r_2, brightest)) as f32, (share(color_now_g_2, brightest)) as f32,
-                to_single(share(color_now_b_2, brightest))],
+            intensity: to_single(
+                lerp(
+                        intensity_base,
+                        if 2.5 > docking_at_now {
+                            lerp(
+                                intensity_base,
+                                1500.0,
+                                ease_smooth(clamp((docking_at_now - 1.0) / 1.5, 0.0, 1.0)),
+                            )
+                        } else {
+                            if 16.0 > docking_at_now {
+                                1500.0
+                            } else {
+                                if 18.0 > docking_at_now {
+                                    lerp(
+                                        1500.0,
+                                        900.0,
+                                        ease_smooth(clamp((docking_at_now - 16.0) / 2.0, 0.0, 1.0)),
+                                    )
+                                } else {
+                                    900.0
+                                }
+                            }
+                        },
+                        docking_weight_2(docking_at_now),
+                    )
+                    * brightest,
+            ),
+            color: [
+                share(color_now_r_2, brightest) as f32,
+                share(color_now_g_2, brightest) as f32,
+                to_single(share(color_now_b_2, brightest)),
+            ],
             reach_inner: 1.0,
             reach_outer: 8.0,
             position: [22.0, 2.0, 4.0],
@@ -1170,8 +1433,9 @@ impl Run {
         let t = self.now;
         let gate_opens_last = self.gate_opens_last;
         GateLamp {
-            intensity: to_single(40.0 * (if gate_opens_last > -1500000000.0 { opening(max(t -
-                gate_opens_last, 0.0)) } else { 0.0 })),
+            intensity: to_single(
+                40.0 * (if gate_opens_last > -1.5e9 { opening(max(t - gate_opens_last, 0.0)) } else { 0.0 }),
+            ),
             color: [0.09758735, 1.0, 0.3231432],
             reach_outer: 3.0,
             position: [22.0, 1.0, 8.0],
@@ -1184,12 +1448,31 @@ impl Run {
         let intensity_base = lerp(0.1, 0.5, sine_level(wrap_time(t, 3.1) / 3.1));
         let warning_lamp_rhythm_now = warning_lamp_rhythm(wrap_time(t, 1.0));
         WarningLamp {
-            intensity: to_single(900.0 * min(max(intensity_base *
-                warning_watch(t, self.warning_mode, self.warning_entered, self.warning_way,
-                self.warning_from_watch) + warning_lamp_rhythm_now *
-                warning_alarm(t, self.warning_mode, self.warning_entered, self.warning_way,
-                self.warning_from_alarm), min(min(0.0, intensity_base), warning_lamp_rhythm_now)),
-                max(max(0.0, intensity_base), warning_lamp_rhythm_now))),
+            intensity: to_single(
+                900.0
+                    * min(
+                        max(
+                            intensity_base
+                                    * warning_watch(
+                                        t,
+                                        self.warning_mode,
+                                        self.warning_entered,
+                                        self.warning_way,
+                                        self.warning_from_watch,
+                                    )
+                                + warning_lamp_rhythm_now
+                                    * warning_alarm(
+                                        t,
+                                        self.warning_mode,
+                                        self.warning_entered,
+                                        self.warning_way,
+                                        self.warning_from_alarm,
+                                    ),
+                            min(min(0.0, intensity_base), warning_lamp_rhythm_now),
+                        ),
+                        max(max(0.0, intensity_base), warning_lamp_rhythm_now),
+                    ),
+            ),
             color: [1.0, 0.023153367, 0.0051815165],
             reach_outer: 12.0,
             position: [60.0, 10.0, 0.0],
@@ -1211,17 +1494,34 @@ impl Run {
             let star_shell_tint_b = self.star_shell_tint[at_most(index, 5)][2];
             let brightest = max(max(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b);
             *lamp = StarShell {
-                intensity: to_single((if lives { 9000.0 * fading(life) *
-                    (0.85 + 0.15000000000000002 *
-                    held_level(t, lamp_key(intensity_key, index), 12.5,
-                    0.24999999999999994)) } else { 0.0 }) * brightest),
-                color: [to_single(share(star_shell_tint_r, brightest)),
+                intensity: to_single(
+                    (if lives {
+                            9e3
+                                * fading(life)
+                                * (0.85
+                                    + 0.15000000000000002
+                                        * held_level(
+                                            t,
+                                            lamp_key(intensity_key, index),
+                                            12.5,
+                                            0.24999999999999994,
+                                        ))
+                        } else {
+                            0.0
+                        })
+                        * brightest,
+                ),
+                color: [
+                    to_single(share(star_shell_tint_r, brightest)),
                     to_single(share(star_shell_tint_g, brightest)),
-                    to_single(share(star_shell_tint_b, brightest))],
+                    to_single(share(star_shell_tint_b, brightest)),
+                ],
                 reach_outer: 90.0,
-                position: [to_single(self.star_shell_place[at_most(index, 5)][0]),
+                position: [
+                    to_single(self.star_shell_place[at_most(index, 5)][0]),
                     to_single(self.star_shell_place[at_most(index, 5)][1]),
-                    to_single(self.star_shell_place[at_most(index, 5)][2])],
+                    to_single(self.star_shell_place[at_most(index, 5)][2]),
+                ],
                 offset: [0.0, to_single(life * -12.0), 0.0],
             };
         }
@@ -1245,13 +1545,22 @@ impl Run {
         let sun_aim_now_y = sun_aim_y(hour, self.season);
         let sun_aim_now_z = sun_aim_z(hour, self.season);
         Sunlight {
-            intensity: to_single(60000.0 * sun_strength(hour, self.season) *
-                lerp(1.0 - 0.8 * self.mist, 0.0, self.weather_weight(1)) * brightest),
-            color: [(share(sun_color_now_r, brightest)) as f32, (share(sun_color_now_g, brightest)) as f32,
-                (share(sun_color_now_b, brightest)) as f32],
-            aim: [to_single(heading(sun_aim_now_x, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, 0.0)),
+            intensity: to_single(
+                6e4
+                    * sun_strength(hour, self.season)
+                    * lerp(1.0 - 0.8 * self.mist, 0.0, self.weather_weight(1))
+                    * brightest,
+            ),
+            color: [
+                share(sun_color_now_r, brightest) as f32,
+                share(sun_color_now_g, brightest) as f32,
+                share(sun_color_now_b, brightest) as f32,
+            ],
+            aim: [
+                to_single(heading(sun_aim_now_x, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, 0.0)),
                 to_single(heading(sun_aim_now_y, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, 0.0)),
-                to_single(heading(sun_aim_now_z, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, -1.0))],
+                to_single(heading(sun_aim_now_z, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, -1.0)),
+            ],
             shadows: true,
         }
     }
@@ -1264,12 +1573,17 @@ impl Run {
         let moon_aim_now_y = moon_aim_y(hour, days, self.season);
         let moon_aim_now_z = moon_aim_z(hour, days, self.season);
         Moonlight {
-            intensity: to_single(0.25 * moon_strength(hour, days, self.season) *
-                lerp(1.0 - self.mist, 0.0, self.weather_weight(1))),
+            intensity: to_single(
+                0.25
+                    * moon_strength(hour, days, self.season)
+                    * lerp(1.0 - self.mist, 0.0, self.weather_weight(1)),
+            ),
             color: [0.47932017, 0.60382736, 1.0],
-            aim: [to_single(heading(moon_aim_now_x, moon_aim_now_x, moon_aim_now_y, moon_aim_now_z, 0.0)),
+            aim: [
+                to_single(heading(moon_aim_now_x, moon_aim_now_x, moon_aim_now_y, moon_aim_now_z, 0.0)),
                 to_single(heading(moon_aim_now_y, moon_aim_now_x, moon_aim_now_y, moon_aim_now_z, 0.0)),
-                to_single(heading(moon_aim_now_z, moon_aim_now_x, moon_aim_now_y, moon_aim_now_z, -1.0))],
+                to_single(heading(moon_aim_now_z, moon_aim_now_x, moon_aim_now_y, moon_aim_now_z, -1.0)),
+            ],
         }
     }
 
@@ -1285,11 +1599,14 @@ impl Run {
         let cone_m_2 = lerp(0.5377145272642493, cone_m(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
         let cone_s_2 = lerp(0.5886725379626864, cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
         Deck {
-            intensity: (3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
-                overhead(hour, self.season, self.weather_weight(1))) as f32,
-            color: [(light_r(cone_l_2, cone_m_2, cone_s_2)) as f32,
-                (light_g(cone_l_2, cone_m_2, cone_s_2)) as f32,
-                (light_b(cone_l_2, cone_m_2, cone_s_2)) as f32],
+            intensity: (3.0 * (0.4 + 0.05 * supply(t))
+                + 2500.0 * overhead(hour, self.season, self.weather_weight(1)))
+            as f32,
+            color: [
+                light_r(cone_l_2, cone_m_2, cone_s_2) as f32,
+                light_g(cone_l_2, cone_m_2, cone_s_2) as f32,
+                light_b(cone_l_2, cone_m_2, cone_s_2) as f32,
+            ],
         }
     }
 
@@ -1297,9 +1614,11 @@ impl Run {
     pub fn read_sky_tint(&self) -> SkyTint {
         let hour = self.clock_hour();
         SkyTint {
-            value: [(sky_r(hour, self.season, self.weather_weight(1))) as f32,
-                (sky_g(hour, self.season, self.weather_weight(1))) as f32,
-                (sky_b(hour, self.season, self.weather_weight(1))) as f32],
+            value: [
+                sky_r(hour, self.season, self.weather_weight(1)) as f32,
+                sky_g(hour, self.season, self.weather_weight(1)) as f32,
+                sky_b(hour, self.season, self.weather_weight(1)) as f32,
+            ],
         }
     }
 
@@ -1310,16 +1629,27 @@ impl Run {
         let watch_tint_now_g = watch_tint_g(hour);
         let watch_tint_now_b = watch_tint_b(hour);
         let value_base = 0.3 * dark(hour, self.season);
-        let cone_l_2 = lerp(cone_l(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b), 0.8713426777842572,
-            value_base);
-        let cone_m_2 = lerp(cone_m(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b), 0.8115731599841808,
-            value_base);
-        let cone_s_2 = lerp(cone_s(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b), 0.6752738619690486,
-            value_base);
+        let cone_l_2 = lerp(
+            cone_l(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
+            0.8713426777842572,
+            value_base,
+        );
+        let cone_m_2 = lerp(
+            cone_m(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
+            0.8115731599841808,
+            value_base,
+        );
+        let cone_s_2 = lerp(
+            cone_s(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
+            0.6752738619690486,
+            value_base,
+        );
         HazeTint {
-            value: [(light_r(cone_l_2, cone_m_2, cone_s_2)) as f32,
-                (light_g(cone_l_2, cone_m_2, cone_s_2)) as f32,
-                (light_b(cone_l_2, cone_m_2, cone_s_2)) as f32],
+            value: [
+                light_r(cone_l_2, cone_m_2, cone_s_2) as f32,
+                light_g(cone_l_2, cone_m_2, cone_s_2) as f32,
+                light_b(cone_l_2, cone_m_2, cone_s_2) as f32,
+            ],
         }
     }
 
@@ -1327,8 +1657,17 @@ impl Run {
     pub fn read_fog(&self) -> Fog {
         let hour = self.clock_hour();
         Fog {
-            value: to_single(self.mist * clamp(1.3 * watch_night(hour) + 1.6 * watch_morning(hour) +
-                watch_forenoon(hour) + watch_evening(hour), 1.0, 1.6)),
+            value: to_single(
+                self.mist
+                    * clamp(
+                        1.3 * watch_night(hour)
+                            + 1.6 * watch_morning(hour)
+                            + watch_forenoon(hour)
+                            + watch_evening(hour),
+                        1.0,
+                        1.6,
+                    ),
+            ),
         }
     }
 
@@ -1336,8 +1675,12 @@ impl Run {
     pub fn read_view_range(&self) -> ViewRange {
         let hour = self.clock_hour();
         ViewRange {
-            value: (lerp(900.0 + 3100.0 * overhead(hour, self.season, self.weather_weight(1)), 150.0,
-                self.mist)) as f32,
+            value: lerp(
+                900.0 + 3100.0 * overhead(hour, self.season, self.weather_weight(1)),
+                150.0,
+                self.mist,
+            )
+            as f32,
         }
     }
 
@@ -1345,8 +1688,10 @@ impl Run {
     pub fn read_drumming(&self) -> Drumming {
         let t = self.now;
         Drumming {
-            value: to_single(envelope_level(wrap_time(t, 4.0) * 3840.0, &RAIN_ENVELOPE, 215) *
-                lerp(0.0, 1.0, self.weather_weight(1))),
+            value: to_single(
+                envelope_level(wrap_time(t, 4.0) * 3840.0, &RAIN_ENVELOPE, 215)
+                    * lerp(0.0, 1.0, self.weather_weight(1)),
+            ),
         }
     }
 
@@ -1354,8 +1699,9 @@ impl Run {
     pub fn fill_stars(&self, first: u32, lamps: &mut [Stars]) {
         let hour = self.clock_hour();
         let t = self.now;
-        let clear = (1.0 - self.mist) * (1.0 - sun_daylight(hour, self.season)) *
-            lerp(1.0, 0.0, self.weather_weight(1));
+        let clear = (1.0 - self.mist)
+            * (1.0 - sun_daylight(hour, self.season))
+            * lerp(1.0, 0.0, self.weather_weight(1));
         let level_key = chance_key(self.seed, 0xff9688cd);
         let tint_key = chance_key(self.seed, 0x09b597c5);
         for (n, lamp) in lamps.iter_mut().enumerate() {
@@ -1364,11 +1710,25 @@ impl Run {
             let tint_if = 0.3333333333333333 > tint_base;
             let tint_if_2 = 0.6666666666666666 > tint_base;
             *lamp = Stars {
-                level: to_single(clear * lerp(0.4, 1.0,
-                    soft_level(t, lamp_key(level_key, index), 1.8181818181818181, 0.3181818181818181, 0.6))),
-                tint: [(if tint_if { 1.0 } else { if tint_if_2 { 1.0 } else { 0.47932017 } }) as f32,
+                level: to_single(
+                    clear
+                        * lerp(
+                            0.4,
+                            1.0,
+                            soft_level(
+                                t,
+                                lamp_key(level_key, index),
+                                1.8181818181818181,
+                                0.3181818181818181,
+                                0.6,
+                            ),
+                        ),
+                ),
+                tint: [
+                    (if tint_if { 1.0 } else { if tint_if_2 { 1.0 } else { 0.47932017 } }) as f32,
                     (if tint_if { 0.69387174 } else { if tint_if_2 { 1.0 } else { 0.60382736 } }) as f32,
-                    (if tint_if { 0.43415365 } else { 1.0 }) as f32],
+                    (if tint_if { 0.43415365 } else { 1.0 }) as f32,
+                ],
             };
         }
     }
@@ -1469,62 +1829,61 @@ impl Run {
             if value >= lo && value <= hi { value } else { otherwise }
         };
         let mut run = Run::start(word(2740));
-        run.now = number(-1000000000.0, 1000000000.0, 0.0);
-        run.due = number(-1000000000.0, 2000000000.0, -1000000000.0);
-        run.clock_hour = number(-1000000000.0, 1000000000.0, 17.666666666666668);
-        run.clock_days = number(-1000000000.0, 1000000000.0, 0.0);
-        run.clock_since = number(-1000000000.0, 1000000000.0, 0.0);
-        run.clock_rate = number(-1000000000.0, 1000000000.0, 1.0);
-        run.weather_since = number(-2000000000.0, 1000000000.0, -2000000000.0);
+        run.now = number(-1e9, 1e9, 0.0);
+        run.due = number(-1e9, 2e9, -1e9);
+        run.clock_hour = number(-1e9, 1e9, 17.666666666666668);
+        run.clock_days = number(-1e9, 1e9, 0.0);
+        run.clock_since = number(-1e9, 1e9, 0.0);
+        run.clock_rate = number(-1e9, 1e9, 1.0);
+        run.weather_since = number(-2e9, 1e9, -2e9);
         run.weather_from = [number(0.0, 1.0, 1.0), number(0.0, 1.0, 0.0)];
         run.mist = number(0.0, 1.0, 0.3);
         run.swell = number(0.0, 1.0, 0.2);
         run.season = number(1.0, 366.0, 324.0);
         run.haul = number(0.0, 2.0, 1.0);
-        run.rocket_place = [number(-1000000.0, 1000000.0, 30.0), number(-1000000.0, 1000000.0, 40.0),
-            number(-1000000.0, 1000000.0, -60.0)];
+        run.rocket_place = [number(-1e6, 1e6, 30.0), number(-1e6, 1e6, 40.0), number(-1e6, 1e6, -60.0)];
         run.rocket_tint = [number(0.0, 1.0, 1.0), number(0.0, 1.0, 1.0), number(0.0, 1.0, 1.0)];
-        run.horn_at = number(-1000000000.0, 1000000000.0, 0.0);
-        run.horn_since = number(-1000000000.0, 1000000000.0, 0.0);
-        run.horn_changed = number(-2000000000.0, 1000000000.0, -2000000000.0);
-        run.ratchet_at = number(-1000000000.0, 1000000000.0, 0.0);
-        run.ratchet_since = number(-1000000000.0, 1000000000.0, 0.0);
+        run.horn_at = number(-1e9, 1e9, 0.0);
+        run.horn_since = number(-1e9, 1e9, 0.0);
+        run.horn_changed = number(-2e9, 1e9, -2e9);
+        run.ratchet_at = number(-1e9, 1e9, 0.0);
+        run.ratchet_since = number(-1e9, 1e9, 0.0);
         run.ratchet_rate = number(-1.0, 16.0, -1.0);
-        run.power_since = number(-2000000000.0, 1000000000.0, -2000000000.0);
+        run.power_since = number(-2e9, 1e9, -2e9);
         run.power_from = number(0.0, 1.0, 1.0);
         run.warning_mode = number(0.0, 2.0, 0.0);
-        run.warning_entered = number(-2000000000.0, 1000000000.0, -2000000000.0);
+        run.warning_entered = number(-2e9, 1e9, -2e9);
         run.warning_way = number(0.0, 2.0, 0.0);
         run.warning_from_watch = number(0.0, 1.0, 0.0);
         run.warning_from_alarm = number(0.0, 1.0, 0.0);
-        run.warning_rule1_since = number(-2000000000.0, 1000000000.0, -2000000000.0);
+        run.warning_rule1_since = number(-2e9, 1e9, -2e9);
         run.blare_horn_follow_0_from = number(0.0, 1.0, 0.0);
-        run.blast_passed = number(-1000000001.0, 2000000000.0, -1e-9);
+        run.blast_passed = number(-1000000001.0, 2e9, -1e-9);
         for one in &mut run.notice_moments {
-            *one = number(-1000000000.0, 1000000000.0, 0.0);
+            *one = number(-1e9, 1e9, 0.0);
         }
         for one in &mut run.notice_packed {
-            *one = number(0.0, 1000000000000.0, 0.0);
+            *one = number(0.0, 1e12, 0.0);
         }
         for one in &mut run.notice_positions {
             *one = [number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0), number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0), number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0)];
         }
         run.notice_first = number(0.0, 31.0, 0.0);
         run.notice_count = number(0.0, 32.0, 0.0);
-        run.notice_dropped = number(0.0, 4000000000.0, 0.0);
-        run.notice0_sent = number(0.0, 4000000000.0, 0.0);
+        run.notice_dropped = number(0.0, 4e9, 0.0);
+        run.notice0_sent = number(0.0, 4e9, 0.0);
         for one in &mut run.notice_value_loud {
             *one = number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0);
         }
         run.notice0_text = number(-1.0, 1.0, -1.0);
         for one in &mut run.fog_lamp_fault_last {
-            *one = number(-2000000000.0, 1000000000.0, -2000000000.0);
+            *one = number(-2e9, 1e9, -2e9);
         }
         for one in &mut run.fog_lamp_fault_count {
-            *one = number(0.0, 4000000000.0, 0.0);
+            *one = number(0.0, 4e9, 0.0);
         }
         for one in &mut run.notice1_sent {
-            *one = number(0.0, 4000000000.0, 0.0);
+            *one = number(0.0, 4e9, 0.0);
         }
         for one in &mut run.notice_value_within {
             *one = number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0);
@@ -1538,21 +1897,21 @@ impl Run {
         for one in &mut run.board_loudness {
             *one = number(0.0, 2.0, 0.6);
         }
-        run.docking_started = number(-2000000000.0, 1000000000.0, -2000000000.0);
-        run.gate_opens_last = number(-2000000000.0, 1000000000.0, -2000000000.0);
+        run.docking_started = number(-2e9, 1e9, -2e9);
+        run.gate_opens_last = number(-2e9, 1e9, -2e9);
         for one in &mut run.star_shell_born {
-            *one = number(-2000000000.0, 1000000000.0, -2000000000.0);
+            *one = number(-2e9, 1e9, -2e9);
         }
         for one in &mut run.star_shell_length {
             *one = number(5.0, 7.0, 5.0);
         }
         for one in &mut run.star_shell_place {
-            *one = [number(-1000000.0, 1000000.0, 30.0), number(-1000000.0, 1000000.0, 40.0), number(-1000000.0, 1000000.0, -60.0)];
+            *one = [number(-1e6, 1e6, 30.0), number(-1e6, 1e6, 40.0), number(-1e6, 1e6, -60.0)];
         }
         for one in &mut run.star_shell_tint {
             *one = [number(0.0, 1.0, 1.0), number(0.0, 1.0, 1.0), number(0.0, 1.0, 1.0)];
         }
-        run.star_shell_count = number(0.0, 4000000000.0, 0.0);
+        run.star_shell_count = number(0.0, 4e9, 0.0);
         run.weather = word(2744).min(1);
         run.horn_plays = bytes[2748] != 0;
         run.power_on = bytes[2749] != 0;
@@ -2026,18 +2385,18 @@ static RAIN_ENVELOPE: [u32; 216] = [
 ];
 
 /// Signal, shared by all that use it
-fn sun_moment(hour_2: f64, season: f64) -> f64 {
-    season - wrap_time(season, 1.0) + 9130.5 + hour_2 / 24.0
+fn sun_moment(hour: f64, season: f64) -> f64 {
+    season - wrap_time(season, 1.0) + 9130.5 + hour / 24.0
 }
 
 /// Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
-fn sun_height(hour_2: f64, season: f64) -> f64 {
-    arc_sine(sky_part(1.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0))
+fn sun_height(hour: f64, season: f64) -> f64 {
+    arc_sine(sky_part(1.0, sun_moment(hour, season), 0.0, 54.0, 0.0))
 }
 
 /// Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
-fn sun_azimuth(hour_2: f64, season: f64) -> f64 {
-    let sun_moment_now = sun_moment(hour_2, season);
+fn sun_azimuth(hour: f64, season: f64) -> f64 {
+    let sun_moment_now = sun_moment(hour, season);
     compass(sky_part(0.0, sun_moment_now, 0.0, 54.0, 0.0), -sky_part(2.0, sun_moment_now, 0.0, 54.0, 0.0))
 }
 
@@ -2229,18 +2588,18 @@ fn beam_strength(x: f64) -> f64 {
 }
 
 /// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
-fn sun_aim_x(hour_2: f64, season: f64) -> f64 {
-    -sky_part(0.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
+fn sun_aim_x(hour: f64, season: f64) -> f64 {
+    -sky_part(0.0, sun_moment(hour, season), 0.0, 54.0, 0.0)
 }
 
 /// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
-fn sun_aim_y(hour_2: f64, season: f64) -> f64 {
-    -sky_part(1.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
+fn sun_aim_y(hour: f64, season: f64) -> f64 {
+    -sky_part(1.0, sun_moment(hour, season), 0.0, 54.0, 0.0)
 }
 
 /// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
-fn sun_aim_z(hour_2: f64, season: f64) -> f64 {
-    -sky_part(2.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
+fn sun_aim_z(hour: f64, season: f64) -> f64 {
+    -sky_part(2.0, sun_moment(hour, season), 0.0, 54.0, 0.0)
 }
 
 /// Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
@@ -2254,42 +2613,41 @@ fn sun_set(season: f64) -> f64 {
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
-fn sun_daylight(hour_2: f64, season: f64) -> f64 {
-    lerp(0.0, 1.0, ease_smooth(clamp((sun_height(hour_2, season) + 6.0) / 12.0, 0.0, 1.0)))
+fn sun_daylight(hour: f64, season: f64) -> f64 {
+    lerp(0.0, 1.0, ease_smooth(clamp((sun_height(hour, season) + 6.0) / 12.0, 0.0, 1.0)))
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
-fn sun_color_r(hour_2: f64, season: f64) -> f64 {
-    let sun_height_now = sun_height(hour_2, season);
+fn sun_color_r(hour: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour, season);
     light_r(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
-fn sun_color_g(hour_2: f64, season: f64) -> f64 {
-    let sun_height_now = sun_height(hour_2, season);
+fn sun_color_g(hour: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour, season);
     light_g(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
-fn sun_color_b(hour_2: f64, season: f64) -> f64 {
-    let sun_height_now = sun_height(hour_2, season);
+fn sun_color_b(hour: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour, season);
     light_b(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
-fn sun_strength(hour_2: f64, season: f64) -> f64 {
-    beam_strength(sun_height(hour_2, season))
+fn sun_strength(hour: f64, season: f64) -> f64 {
+    beam_strength(sun_height(hour, season))
 }
 
 /// Signal, shared by all that use it
-fn moon_moment(hour_2: f64, season: f64) -> f64 {
-    season - wrap_time(season, 1.0) + 9130.5 + hour_2 / 24.0
+fn moon_moment(hour: f64, season: f64) -> f64 {
+    season - wrap_time(season, 1.0) + 9130.5 + hour / 24.0
 }
 
 /// Signal, shared by all that use it, deg -- pier.caltrin:17: moon { age 9 + days }
-fn moon_height(hour_2: f64, days_2: f64, season: f64) -> f64 {
-    arc_sine(sky_part(1.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0,
-        0.0))
+fn moon_height(hour: f64, days: f64, season: f64) -> f64 {
+    arc_sine(sky_part(1.0, moon_moment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0))
 }
 
 /// Curve over x as a number
@@ -2331,24 +2689,24 @@ fn moon_by_age(x: f64) -> f64 {
 }
 
 /// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
-fn moon_aim_x(hour_2: f64, days_2: f64, season: f64) -> f64 {
-    -sky_part(0.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
+fn moon_aim_x(hour: f64, days: f64, season: f64) -> f64 {
+    -sky_part(0.0, moon_moment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0)
 }
 
 /// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
-fn moon_aim_y(hour_2: f64, days_2: f64, season: f64) -> f64 {
-    -sky_part(1.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
+fn moon_aim_y(hour: f64, days: f64, season: f64) -> f64 {
+    -sky_part(1.0, moon_moment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0)
 }
 
 /// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
-fn moon_aim_z(hour_2: f64, days_2: f64, season: f64) -> f64 {
-    -sky_part(2.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
+fn moon_aim_z(hour: f64, days: f64, season: f64) -> f64 {
+    -sky_part(2.0, moon_moment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0)
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:17: moon { age 9 + days }
-fn moon_strength(hour_2: f64, days_2: f64, season: f64) -> f64 {
-    beam_strength(moon_height(hour_2, days_2, season)) *
-        moon_by_age(triangle_level((9.0 + days_2 + hour_2 / 24.0) / 29.530588))
+fn moon_strength(hour: f64, days: f64, season: f64) -> f64 {
+    beam_strength(moon_height(hour, days, season))
+        * moon_by_age(triangle_level((9.0 + days + hour / 24.0) / 29.530588))
 }
 
 /// Signal, shared by all that use it
@@ -2357,126 +2715,239 @@ fn sun_horizon_stays(season: f64) -> f64 {
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:19: hours dark from sun.set to sun.rise over 00:30 after
-fn dark(hour_2: f64, season: f64) -> f64 {
+fn dark(hour: f64, season: f64) -> f64 {
     let sun_horizon_stays_now = sun_horizon_stays(season);
-    if sun_horizon_stays_now > 0.75 { 0.0 } else { if -0.75 > sun_horizon_stays_now { 1.0 } else { ease_smooth(clamp(hours_level(hour_2, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0)) } }
+    if sun_horizon_stays_now > 0.75 {
+        0.0
+    } else {
+        if -0.75 > sun_horizon_stays_now {
+            1.0
+        } else {
+            ease_smooth(clamp(hours_level(hour, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0))
+        }
+    }
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
-fn watch_night(hour_2: f64) -> f64 {
-    ease_smooth(clamp(hours_level(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0))
+fn watch_night(hour: f64) -> f64 {
+    ease_smooth(clamp(hours_level(hour, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0))
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
-fn watch_morning(hour_2: f64) -> f64 {
-    ease_smooth(clamp(hours_level(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0))
+fn watch_morning(hour: f64) -> f64 {
+    ease_smooth(clamp(hours_level(hour, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0))
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
-fn watch_forenoon(hour_2: f64) -> f64 {
-    ease_smooth(clamp(hours_level(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0))
+fn watch_forenoon(hour: f64) -> f64 {
+    ease_smooth(clamp(hours_level(hour, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0))
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
-fn watch_evening(hour_2: f64) -> f64 {
-    ease_smooth(clamp(hours_level(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0))
+fn watch_evening(hour: f64) -> f64 {
+    ease_smooth(clamp(hours_level(hour, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0))
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
-fn watch_tint_r(hour_2: f64) -> f64 {
-    let watch_night_now = watch_night(hour_2);
-    let watch_morning_now = watch_morning(hour_2);
-    let watch_forenoon_now = watch_forenoon(hour_2);
-    let watch_evening_now = watch_evening(hour_2);
-    light_r(clamp(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
-        0.9818072823266701 * watch_forenoon_now + 0.9125592497722734 * watch_evening_now, 0.6758877802301922,
-        0.9818072823266701), clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
-        watch_morning_now + 0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now,
-        0.7078847675495546, 0.9734847537076345),
-        clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
-        0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now, 0.7513718714261628,
-        0.9422944153106793))
+fn watch_tint_r(hour: f64) -> f64 {
+    let watch_night_now = watch_night(hour);
+    let watch_morning_now = watch_morning(hour);
+    let watch_forenoon_now = watch_forenoon(hour);
+    let watch_evening_now = watch_evening(hour);
+    light_r(
+        clamp(
+            0.6758877802301922 * watch_night_now
+                + 0.7846518148414676 * watch_morning_now
+                + 0.9818072823266701 * watch_forenoon_now
+                + 0.9125592497722734 * watch_evening_now,
+            0.6758877802301922,
+            0.9818072823266701,
+        ),
+        clamp(
+            0.7078847675495546 * watch_night_now
+                + 0.7983533337292693 * watch_morning_now
+                + 0.9734847537076345 * watch_forenoon_now
+                + 0.872382696771993 * watch_evening_now,
+            0.7078847675495546,
+            0.9734847537076345,
+        ),
+        clamp(
+            0.8188297202235845 * watch_night_now
+                + 0.7819258288945272 * watch_morning_now
+                + 0.9422944153106793 * watch_forenoon_now
+                + 0.7513718714261628 * watch_evening_now,
+            0.7513718714261628,
+            0.9422944153106793,
+        ),
+    )
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
-fn watch_tint_g(hour_2: f64) -> f64 {
-    let watch_night_now = watch_night(hour_2);
-    let watch_morning_now = watch_morning(hour_2);
-    let watch_forenoon_now = watch_forenoon(hour_2);
-    let watch_evening_now = watch_evening(hour_2);
-    light_g(clamp(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
-        0.9818072823266701 * watch_forenoon_now + 0.9125592497722734 * watch_evening_now, 0.6758877802301922,
-        0.9818072823266701), clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
-        watch_morning_now + 0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now,
-        0.7078847675495546, 0.9734847537076345),
-        clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
-        0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now, 0.7513718714261628,
-        0.9422944153106793))
+fn watch_tint_g(hour: f64) -> f64 {
+    let watch_night_now = watch_night(hour);
+    let watch_morning_now = watch_morning(hour);
+    let watch_forenoon_now = watch_forenoon(hour);
+    let watch_evening_now = watch_evening(hour);
+    light_g(
+        clamp(
+            0.6758877802301922 * watch_night_now
+                + 0.7846518148414676 * watch_morning_now
+                + 0.9818072823266701 * watch_forenoon_now
+                + 0.9125592497722734 * watch_evening_now,
+            0.6758877802301922,
+            0.9818072823266701,
+        ),
+        clamp(
+            0.7078847675495546 * watch_night_now
+                + 0.7983533337292693 * watch_morning_now
+                + 0.9734847537076345 * watch_forenoon_now
+                + 0.872382696771993 * watch_evening_now,
+            0.7078847675495546,
+            0.9734847537076345,
+        ),
+        clamp(
+            0.8188297202235845 * watch_night_now
+                + 0.7819258288945272 * watch_morning_now
+                + 0.9422944153106793 * watch_forenoon_now
+                + 0.7513718714261628 * watch_evening_now,
+            0.7513718714261628,
+            0.9422944153106793,
+        ),
+    )
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
-fn watch_tint_b(hour_2: f64) -> f64 {
-    let watch_night_now = watch_night(hour_2);
-    let watch_morning_now = watch_morning(hour_2);
-    let watch_forenoon_now = watch_forenoon(hour_2);
-    let watch_evening_now = watch_evening(hour_2);
-    light_b(clamp(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
-        0.9818072823266701 * watch_forenoon_now + 0.9125592497722734 * watch_evening_now, 0.6758877802301922,
-        0.9818072823266701), clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
-        watch_morning_now + 0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now,
-        0.7078847675495546, 0.9734847537076345),
-        clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
-        0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now, 0.7513718714261628,
-        0.9422944153106793))
+fn watch_tint_b(hour: f64) -> f64 {
+    let watch_night_now = watch_night(hour);
+    let watch_morning_now = watch_morning(hour);
+    let watch_forenoon_now = watch_forenoon(hour);
+    let watch_evening_now = watch_evening(hour);
+    light_b(
+        clamp(
+            0.6758877802301922 * watch_night_now
+                + 0.7846518148414676 * watch_morning_now
+                + 0.9818072823266701 * watch_forenoon_now
+                + 0.9125592497722734 * watch_evening_now,
+            0.6758877802301922,
+            0.9818072823266701,
+        ),
+        clamp(
+            0.7078847675495546 * watch_night_now
+                + 0.7983533337292693 * watch_morning_now
+                + 0.9734847537076345 * watch_forenoon_now
+                + 0.872382696771993 * watch_evening_now,
+            0.7078847675495546,
+            0.9734847537076345,
+        ),
+        clamp(
+            0.8188297202235845 * watch_night_now
+                + 0.7819258288945272 * watch_morning_now
+                + 0.9422944153106793 * watch_forenoon_now
+                + 0.7513718714261628 * watch_evening_now,
+            0.7513718714261628,
+            0.9422944153106793,
+        ),
+    )
 }
 
-/// Signal, shared by all that use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry sounds two blasts)
-fn horn_place(t_2: f64, horn_at: f64, horn_since: f64, horn_plays: bool) -> f64 {
-    if horn_plays { horn_at + max(t_2 - horn_since, 0.0) } else { horn_at }
+/// Signal, shared by all that use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at
+/// ferry_docks } (the ferry sounds two blasts)
+fn horn_place(t: f64, horn_at: f64, horn_since: f64, horn_plays: bool) -> f64 {
+    if horn_plays { horn_at + max(t - horn_since, 0.0) } else { horn_at }
 }
 
 /// Signal, shared by all that use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
-fn ratchet_place(t_2: f64, haul: f64, ratchet_at: f64, ratchet_since: f64, ratchet_rate: f64) -> f64 {
-    ratchet_at + max(t_2 - ratchet_since, 0.0) *
-        max(if ratchet_rate > -0.5 { ratchet_rate } else { haul }, 0.0)
+fn ratchet_place(t: f64, haul: f64, ratchet_at: f64, ratchet_since: f64, ratchet_rate: f64) -> f64 {
+    ratchet_at + max(t - ratchet_since, 0.0) * max(if ratchet_rate > -0.5 { ratchet_rate } else { haul }, 0.0)
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator)
-fn power(t_2: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
-    if power_on { if power_since + 2.0 > t_2 { lerp(power_from, 1.0,
-        ease_smooth(clamp((t_2 - power_since) / 2.0, 0.0, 1.0))) } else { 1.0 } } else { if power_since +
-        0.06 > t_2 { lerp(power_from, 0.0, clamp((t_2 - power_since) / 0.06, 0.0, 1.0)) } else { 0.0 } }
+fn power(t: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
+    if power_on {
+        if power_since + 2.0 > t {
+            lerp(power_from, 1.0, ease_smooth(clamp((t - power_since) / 2.0, 0.0, 1.0)))
+        } else {
+            1.0
+        }
+    } else {
+        if power_since + 0.06 > t {
+            lerp(power_from, 0.0, clamp((t - power_since) / 0.06, 0.0, 1.0))
+        } else {
+            0.0
+        }
+    }
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
-fn warning_watch(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way: f64,
-    warning_from_watch: f64) -> f64 {
+fn warning_watch(
+    t: f64,
+    warning_mode: f64,
+    warning_entered: f64,
+    warning_way: f64,
+    warning_from_watch: f64,
+) -> f64 {
     let odd_one = warning_way == 0.0;
     let odd_one_2 = warning_way == 1.0;
-    let part = if warning_mode == 1.0 { 1.0 } else { 0.0 };
-    if if odd_one { warning_entered + 3.0 > t_2 } else { if odd_one_2 { warning_entered +
-        0.4 > t_2 } else { warning_entered +
-        5.0 > t_2 } } { lerp(warning_from_watch, part,
-        if odd_one { clamp((t_2 - warning_entered) / 3.0, 0.0,
-        1.0) } else { if odd_one_2 { clamp((t_2 - warning_entered) / 0.4, 0.0,
-        1.0) } else { clamp((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
+    let part: f64 = if warning_mode == 1.0 { 1.0 } else { 0.0 };
+    if if odd_one {
+        warning_entered + 3.0 > t
+    } else {
+        if odd_one_2 { warning_entered + 0.4 > t } else { warning_entered + 5.0 > t }
+    } {
+        lerp(
+            warning_from_watch,
+            part,
+            if odd_one {
+                clamp((t - warning_entered) / 3.0, 0.0, 1.0)
+            } else {
+                if odd_one_2 {
+                    clamp((t - warning_entered) / 0.4, 0.0, 1.0)
+                } else {
+                    clamp((t - warning_entered) / 5.0, 0.0, 1.0)
+                }
+            },
+        )
+    } else {
+        part
+    }
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
-fn warning_alarm(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way: f64,
-    warning_from_alarm: f64) -> f64 {
+fn warning_alarm(
+    t: f64,
+    warning_mode: f64,
+    warning_entered: f64,
+    warning_way: f64,
+    warning_from_alarm: f64,
+) -> f64 {
     let odd_one = warning_way == 0.0;
     let odd_one_2 = warning_way == 1.0;
-    let part = if warning_mode == 2.0 { 1.0 } else { 0.0 };
-    if if odd_one { warning_entered + 3.0 > t_2 } else { if odd_one_2 { warning_entered +
-        0.4 > t_2 } else { warning_entered +
-        5.0 > t_2 } } { lerp(warning_from_alarm, part,
-        if odd_one { clamp((t_2 - warning_entered) / 3.0, 0.0,
-        1.0) } else { if odd_one_2 { clamp((t_2 - warning_entered) / 0.4, 0.0,
-        1.0) } else { clamp((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
+    let part: f64 = if warning_mode == 2.0 { 1.0 } else { 0.0 };
+    if if odd_one {
+        warning_entered + 3.0 > t
+    } else {
+        if odd_one_2 { warning_entered + 0.4 > t } else { warning_entered + 5.0 > t }
+    } {
+        lerp(
+            warning_from_alarm,
+            part,
+            if odd_one {
+                clamp((t - warning_entered) / 3.0, 0.0, 1.0)
+            } else {
+                if odd_one_2 {
+                    clamp((t - warning_entered) / 0.4, 0.0, 1.0)
+                } else {
+                    clamp((t - warning_entered) / 5.0, 0.0, 1.0)
+                }
+            },
+        )
+    } else {
+        part
+    }
 }
 
-/// Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for its speed, 7.3 s per cycle)
+/// Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for its speed, 7.3 s per
+/// cycle)
 fn hunting(x: f64) -> f64 {
     if x < 1.4 {
         return 1.0;
@@ -2496,7 +2967,8 @@ fn hunting(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
+/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green
+/// before noon)
 fn morning_l(x: f64) -> f64 {
     if x < -9.0 {
         return 0.1832537775717708;
@@ -2516,7 +2988,8 @@ fn morning_l(x: f64) -> f64 {
     0.815261524672906
 }
 
-/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
+/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green
+/// before noon)
 fn morning_m(x: f64) -> f64 {
     if x < -9.0 {
         return 0.19279209182171184;
@@ -2536,7 +3009,8 @@ fn morning_m(x: f64) -> f64 {
     0.8257141873804227
 }
 
-/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
+/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green
+/// before noon)
 fn morning_s(x: f64) -> f64 {
     if x < -9.0 {
         return 0.22522903602175648;
@@ -2664,7 +3138,8 @@ fn striking(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full at once, then fading to nothing)
+/// Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full at once, then fading to
+/// nothing)
 fn fading(x: f64) -> f64 {
     if x < 0.0 {
         return 0.0;
@@ -2681,7 +3156,8 @@ fn fading(x: f64) -> f64 {
     0.0
 }
 
-/// Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate flashes when it opens, and stays on)
+/// Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate flashes when it opens, and
+/// stays on)
 fn opening(x: f64) -> f64 {
     if x < 0.0 {
         return 0.0;
@@ -2705,18 +3181,20 @@ fn opening(x: f64) -> f64 {
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:116: signal supply = loop(hunting)
-fn supply(t_2: f64) -> f64 {
-    hunting(wrap_time(t_2, 7.3))
+fn supply(t: f64) -> f64 {
+    hunting(wrap_time(t, 7.3))
 }
 
-/// Signal, shared by all that use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
-fn afternoon(hour_2: f64, season: f64) -> f64 {
-    lerp(0.0, 1.0, ease_smooth(clamp((sun_azimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)))
+/// Signal, shared by all that use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from
+/// 160deg..200deg, to 0%..100%, smooth)
+fn afternoon(hour: f64, season: f64) -> f64 {
+    lerp(0.0, 1.0, ease_smooth(clamp((sun_azimuth(hour, season) - 160.0) / 40.0, 0.0, 1.0)))
 }
 
-/// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
-fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
-    let sun_height_now = sun_height(hour_2, season);
+/// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
+/// evening(sun.height), by afternoon)
+fn clear_sky_r(hour: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour, season);
     let morning_l_now = morning_l(sun_height_now);
     let morning_m_now = morning_m(sun_height_now);
     let morning_s_now = morning_s(sun_height_now);
@@ -2729,18 +3207,30 @@ fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
     let color_now_r_2 = light_r(evening_l_now, evening_m_now, evening_s_now);
     let color_now_g_2 = light_g(evening_l_now, evening_m_now, evening_s_now);
     let color_now_b_2 = light_b(evening_l_now, evening_m_now, evening_s_now);
-    let afternoon_now = afternoon(hour_2, season);
-    light_r(lerp(cone_l(color_now_r, color_now_g, color_now_b),
-        cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        lerp(cone_m(color_now_r, color_now_g, color_now_b),
-        cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        lerp(cone_s(color_now_r, color_now_g, color_now_b),
-        cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
+    let afternoon_now = afternoon(hour, season);
+    light_r(
+        lerp(
+            cone_l(color_now_r, color_now_g, color_now_b),
+            cone_l(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now,
+        ),
+        lerp(
+            cone_m(color_now_r, color_now_g, color_now_b),
+            cone_m(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now,
+        ),
+        lerp(
+            cone_s(color_now_r, color_now_g, color_now_b),
+            cone_s(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now,
+        ),
+    )
 }
 
-/// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
-fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
-    let sun_height_now = sun_height(hour_2, season);
+/// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
+/// evening(sun.height), by afternoon)
+fn clear_sky_g(hour: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour, season);
     let morning_l_now = morning_l(sun_height_now);
     let morning_m_now = morning_m(sun_height_now);
     let morning_s_now = morning_s(sun_height_now);
@@ -2753,18 +3243,30 @@ fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
     let color_now_r_2 = light_r(evening_l_now, evening_m_now, evening_s_now);
     let color_now_g_2 = light_g(evening_l_now, evening_m_now, evening_s_now);
     let color_now_b_2 = light_b(evening_l_now, evening_m_now, evening_s_now);
-    let afternoon_now = afternoon(hour_2, season);
-    light_g(lerp(cone_l(color_now_r, color_now_g, color_now_b),
-        cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        lerp(cone_m(color_now_r, color_now_g, color_now_b),
-        cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        lerp(cone_s(color_now_r, color_now_g, color_now_b),
-        cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
+    let afternoon_now = afternoon(hour, season);
+    light_g(
+        lerp(
+            cone_l(color_now_r, color_now_g, color_now_b),
+            cone_l(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now,
+        ),
+        lerp(
+            cone_m(color_now_r, color_now_g, color_now_b),
+            cone_m(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now,
+        ),
+        lerp(
+            cone_s(color_now_r, color_now_g, color_now_b),
+            cone_s(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now,
+        ),
+    )
 }
 
-/// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
-fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
-    let sun_height_now = sun_height(hour_2, season);
+/// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
+/// evening(sun.height), by afternoon)
+fn clear_sky_b(hour: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour, season);
     let morning_l_now = morning_l(sun_height_now);
     let morning_m_now = morning_m(sun_height_now);
     let morning_s_now = morning_s(sun_height_now);
@@ -2777,104 +3279,177 @@ fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
     let color_now_r_2 = light_r(evening_l_now, evening_m_now, evening_s_now);
     let color_now_g_2 = light_g(evening_l_now, evening_m_now, evening_s_now);
     let color_now_b_2 = light_b(evening_l_now, evening_m_now, evening_s_now);
-    let afternoon_now = afternoon(hour_2, season);
-    light_b(lerp(cone_l(color_now_r, color_now_g, color_now_b),
-        cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        lerp(cone_m(color_now_r, color_now_g, color_now_b),
-        cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        lerp(cone_s(color_now_r, color_now_g, color_now_b),
-        cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
+    let afternoon_now = afternoon(hour, season);
+    light_b(
+        lerp(
+            cone_l(color_now_r, color_now_g, color_now_b),
+            cone_l(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now,
+        ),
+        lerp(
+            cone_m(color_now_r, color_now_g, color_now_b),
+            cone_m(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now,
+        ),
+        lerp(
+            cone_s(color_now_r, color_now_g, color_now_b),
+            cone_s(color_now_r_2, color_now_g_2, color_now_b_2),
+            afternoon_now,
+        ),
+    )
 }
 
-/// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
-fn sky_r(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
-    let clear_sky_now_r = clear_sky_r(hour_2, season);
-    let clear_sky_now_g = clear_sky_g(hour_2, season);
-    let clear_sky_now_b = clear_sky_b(hour_2, season);
-    let sun_daylight_now = sun_daylight(hour_2, season);
+/// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast
+/// mix(#0b0f14, #77858d, by sun.daylight))
+fn sky_r(hour: f64, season: f64, weather_overcast: f64) -> f64 {
+    let clear_sky_now_r = clear_sky_r(hour, season);
+    let clear_sky_now_g = clear_sky_g(hour, season);
+    let clear_sky_now_b = clear_sky_b(hour, season);
+    let sun_daylight_now = sun_daylight(hour, season);
     let part = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
     let part_2 = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
     let part_3 = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
     let color_now_r = light_r(part, part_2, part_3);
     let color_now_g = light_g(part, part_2, part_3);
     let color_now_b = light_b(part, part_2, part_3);
-    light_r(lerp(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
-        lerp(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
-        lerp(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
+    light_r(
+        lerp(
+            cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+            cone_l(color_now_r, color_now_g, color_now_b),
+            weather_overcast,
+        ),
+        lerp(
+            cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+            cone_m(color_now_r, color_now_g, color_now_b),
+            weather_overcast,
+        ),
+        lerp(
+            cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+            cone_s(color_now_r, color_now_g, color_now_b),
+            weather_overcast,
+        ),
+    )
 }
 
-/// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
-fn sky_g(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
-    let clear_sky_now_r = clear_sky_r(hour_2, season);
-    let clear_sky_now_g = clear_sky_g(hour_2, season);
-    let clear_sky_now_b = clear_sky_b(hour_2, season);
-    let sun_daylight_now = sun_daylight(hour_2, season);
+/// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast
+/// mix(#0b0f14, #77858d, by sun.daylight))
+fn sky_g(hour: f64, season: f64, weather_overcast: f64) -> f64 {
+    let clear_sky_now_r = clear_sky_r(hour, season);
+    let clear_sky_now_g = clear_sky_g(hour, season);
+    let clear_sky_now_b = clear_sky_b(hour, season);
+    let sun_daylight_now = sun_daylight(hour, season);
     let part = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
     let part_2 = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
     let part_3 = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
     let color_now_r = light_r(part, part_2, part_3);
     let color_now_g = light_g(part, part_2, part_3);
     let color_now_b = light_b(part, part_2, part_3);
-    light_g(lerp(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
-        lerp(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
-        lerp(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
+    light_g(
+        lerp(
+            cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+            cone_l(color_now_r, color_now_g, color_now_b),
+            weather_overcast,
+        ),
+        lerp(
+            cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+            cone_m(color_now_r, color_now_g, color_now_b),
+            weather_overcast,
+        ),
+        lerp(
+            cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+            cone_s(color_now_r, color_now_g, color_now_b),
+            weather_overcast,
+        ),
+    )
 }
 
-/// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
-fn sky_b(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
-    let clear_sky_now_r = clear_sky_r(hour_2, season);
-    let clear_sky_now_g = clear_sky_g(hour_2, season);
-    let clear_sky_now_b = clear_sky_b(hour_2, season);
-    let sun_daylight_now = sun_daylight(hour_2, season);
+/// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast
+/// mix(#0b0f14, #77858d, by sun.daylight))
+fn sky_b(hour: f64, season: f64, weather_overcast: f64) -> f64 {
+    let clear_sky_now_r = clear_sky_r(hour, season);
+    let clear_sky_now_g = clear_sky_g(hour, season);
+    let clear_sky_now_b = clear_sky_b(hour, season);
+    let sun_daylight_now = sun_daylight(hour, season);
     let part = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
     let part_2 = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
     let part_3 = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
     let color_now_r = light_r(part, part_2, part_3);
     let color_now_g = light_g(part, part_2, part_3);
     let color_now_b = light_b(part, part_2, part_3);
-    light_b(lerp(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
-        lerp(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
-        lerp(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-        cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
+    light_b(
+        lerp(
+            cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+            cone_l(color_now_r, color_now_g, color_now_b),
+            weather_overcast,
+        ),
+        lerp(
+            cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+            cone_m(color_now_r, color_now_g, color_now_b),
+            weather_overcast,
+        ),
+        lerp(
+            cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+            cone_s(color_now_r, color_now_g, color_now_b),
+            weather_overcast,
+        ),
+    )
 }
 
-/// Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
-fn overhead(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
-    sun_daylight(hour_2, season) * lerp(1.0, 0.35, weather_overcast)
+/// Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair
+/// 100%, overcast 35%)
+fn overhead(hour: f64, season: f64, weather_overcast: f64) -> f64 {
+    sun_daylight(hour, season) * lerp(1.0, 0.35, weather_overcast)
 }
 
-/// Signal, shared by all that use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
-fn blare(t_2: f64, horn_at: f64, horn_since: f64, horn_plays: bool, horn_changed: f64,
-    blare_horn_follow_0_from: f64) -> f64 {
-    max(if horn_plays { envelope_level(horn_place(t_2, horn_at, horn_since, horn_plays) * 3840.0,
-        &HORN_ENVELOPE, 48) } else { 0.0 }, blare_horn_follow_0_from * decay((t_2 - horn_changed) / 0.28))
+/// Signal, shared by all that use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release
+/// 280ms)
+fn blare(
+    t: f64,
+    horn_at: f64,
+    horn_since: f64,
+    horn_plays: bool,
+    horn_changed: f64,
+    blare_horn_follow_0_from: f64,
+) -> f64 {
+    max(
+        if horn_plays {
+            envelope_level(horn_place(t, horn_at, horn_since, horn_plays) * 3840.0, &HORN_ENVELOPE, 48)
+        } else {
+            0.0
+        },
+        blare_horn_follow_0_from * decay((t - horn_changed) / 0.28),
+    )
 }
 
-/// Signal, shared by all that use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
-fn stroke(t_2: f64) -> f64 {
-    envelope_level(wrap_time(t_2, 7.5) * 3840.0, &BUOY_ENVELOPE, 54)
+/// Signal, shared by all that use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack
+/// 4ms, release 450ms)
+fn stroke(t: f64) -> f64 {
+    envelope_level(wrap_time(t, 7.5) * 3840.0, &BUOY_ENVELOPE, 54)
 }
 
-/// Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
-fn buzzing(t_2: f64, key: u32, floor: f64) -> f64 {
-    lerp(floor, 1.0, held_level(t_2, chance_key(key, 0xc3f69953), 6.666666666666667, 0.3))
+/// Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every
+/// 60ms..240ms)
+fn buzzing(t: f64, key: u32, floor: f64) -> f64 {
+    lerp(floor, 1.0, held_level(t, chance_key(key, 0xc3f69953), 6.666666666666667, 0.3))
 }
 
 /// Behavior, a copy for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draft = 400ms)
-fn guttering(t_2: f64, key: u32, depth: f64, draft: f64) -> f64 {
-    let flame = 0.8 + 0.19999999999999996 *
-        held_level(t_2, chance_key(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
+fn guttering(t: f64, key: u32, depth: f64, draft: f64) -> f64 {
+    let flame = 0.8
+        + 0.19999999999999996
+            * held_level(t, chance_key(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
     let longest = draft * 5.0;
-    let gust = lerp(0.0, 1.0, soft_level(t_2, chance_key(key, 0xfd5749ad), 2.0 / (draft + longest),
-        (longest - draft) / (2.0 * (draft + longest)), 0.3));
+    let gust = lerp(
+        0.0,
+        1.0,
+        soft_level(
+            t,
+            chance_key(key, 0xfd5749ad),
+            2.0 / (draft + longest),
+            (longest - draft) / (2.0 * (draft + longest)),
+            0.3,
+        ),
+    );
     flame * (1.0 - depth * ease_smooth(clamp((gust - 0.72) / 0.12, 0.0, 1.0)))
 }
 
@@ -2895,15 +3470,37 @@ fn harbor_light_rhythm(x: f64) -> f64 {
     1.0
 }
 
-/// Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit while passengers board)
-fn docking_at(t_2: f64, docking_started: f64) -> f64 {
-    if docking_started > -1500000000.0 { max(t_2 - docking_started, if docking_started +
-        1.0 > t_2 { 0.0 } else { if docking_started +
-        2.5 > t_2 { 1.0 } else { if docking_started +
-        16.0 > t_2 { 2.5 } else { if docking_started +
-        18.0 > t_2 { 16.0 } else { if docking_started +
-        20.0 > t_2 { 18.0 } else { if docking_started +
-        24.0 > t_2 { 20.0 } else { 24.0 } } } } } }) } else { -1.0 }
+/// Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is
+/// lit while passengers board)
+fn docking_at(t: f64, docking_started: f64) -> f64 {
+    if docking_started > -1.5e9 {
+        max(
+            t - docking_started,
+            if docking_started + 1.0 > t {
+                0.0
+            } else {
+                if docking_started + 2.5 > t {
+                    1.0
+                } else {
+                    if docking_started + 16.0 > t {
+                        2.5
+                    } else {
+                        if docking_started + 18.0 > t {
+                            16.0
+                        } else {
+                            if docking_started + 20.0 > t {
+                                18.0
+                            } else {
+                                if docking_started + 24.0 > t { 20.0 } else { 24.0 }
+                            }
+                        }
+                    }
+                }
+            },
+        )
+    } else {
+        -1.0
+    }
 }
 
 /// Curve over x seconds
@@ -2975,107 +3572,146 @@ fn warning_lamp_rhythm(x: f64) -> f64 {
     1.0
 }
 
-/// Mixes 32 bits; one-to-one.
-fn scramble(mut x: u32) -> u32 {
-    x ^= x >> 16;
-    x = x.wrapping_mul(0x21f0_aaad);
-    x ^= x >> 15;
-    x = x.wrapping_mul(0x735a_2d97);
-    x ^ (x >> 15)
-}
+/// Largest moment that a run can reach, in seconds either side of its start (about 31 years).
+const LAST_MOMENT: f64 = 1e9;
 
-/// The key of one place of chance under a seed, or under another key.
-fn chance_key(seed: u32, place: u32) -> u32 {
-    scramble((scramble(seed.wrapping_add(0x9e37_79b9)) ^ place).wrapping_add(0x85eb_ca6b))
-}
+/// Values nearer to zero than this are zero when they leave the kernel.
+const SMALLEST: f64 = 1e-30;
 
-/// The key of one lamp of an array; lamp 0 keeps the key.
-fn lamp_key(key: u32, index: u32) -> u32 {
-    key ^ scramble(index)
-}
+/// Later than every moment of a run.
+const NEVER: f64 = 2e9;
 
-/// The `n`-th draw of a key.
-fn draw(key: u32, n: u32) -> u32 {
-    scramble(scramble(n.wrapping_add(key)) ^ key)
-}
+/// Separates the draws of levels from those of edges.
+const LEVELS: u32 = 0x68e31da4;
 
-/// 0..1, 1 excluded, in steps of 2^-24.
-fn to_unit(bits: u32) -> f64 {
-    f64::from(bits >> 8) * (1.0 / 16_777_216.0)
-}
+/// From the key of one octave to that of the next; also separates the draws of phases.
+const OCTAVE: u32 = 0x9e3779b9;
 
-/// The largest whole number not above `x`, for `|x|` below 2^51.
+/// Last moment of a day, in hours.
+const LAST_HOUR: f64 = 23.999999999999996;
+
+/// How often a condition without a solvable moment is sampled, in a second.
+const LOOKS: f64 = 120.0;
+
+/// The largest whole number not above `x`, for `|x|` below 2^51: added to 1.5 times 2^52, it loses its
+/// fraction.
 fn round_down(x: f64) -> f64 {
-    let r = (x + 6_755_399_441_055_744.0) - 6_755_399_441_055_744.0;
+    let r = (x + 6755399441055744.0) - 6755399441055744.0;
     if r > x { r - 1.0 } else { r }
 }
 
-/// A whole number as a wrapping 32-bit index.
+/// A whole number as a 32-bit index that wraps.
 fn cell_index(n: f64) -> u32 {
     n as i64 as u32
 }
 
-/// Where a chance begins along its own cells, 0..1.
-fn chance_phase(key: u32) -> f64 {
-    to_unit(scramble(key.wrapping_add(0x9e37_79b9)))
+/// Mixes 32 bits; one-to-one, and 0 stays 0.
+fn scramble(mut x: u32) -> u32 {
+    x ^= x >> 16;
+    x = x.wrapping_mul(0x21f0aaad);
+    x ^= x >> 15;
+    x = x.wrapping_mul(0x735a2d97);
+    x ^ (x >> 15)
 }
 
+/// Key of one random place under a seed, or under another key.
+fn chance_key(seed: u32, place: u32) -> u32 {
+    scramble((scramble(seed.wrapping_add(OCTAVE)) ^ place).wrapping_add(0x85ebca6b))
+}
+
+/// Key of one lamp of an array. Lamp 0 keeps the key.
+fn lamp_key(key: u32, lamp: u32) -> u32 {
+    key ^ scramble(lamp)
+}
+
+/// The `n`-th random draw of a key: 32 even bits.
+fn draw(key: u32, n: u32) -> u32 {
+    scramble(scramble(n.wrapping_add(key)) ^ key)
+}
+
+/// A draw as a number from 0 to 1 (excluded), in steps of 2^-24.
+fn to_unit(bits: u32) -> f64 {
+    f64::from(bits >> 8) * (1.0 / 16777216.0)
+}
+
+/// The smaller of two numbers.
+fn min(a: f64, b: f64) -> f64 {
+    if b < a { b } else { a }
+}
+
+/// The larger of two numbers.
+fn max(a: f64, b: f64) -> f64 {
+    if b > a { b } else { a }
+}
+
+/// `v` limited to `lo..hi`.
 fn clamp(v: f64, lo: f64, hi: f64) -> f64 {
-    let v = if v < lo { lo } else { v };
-    if v > hi { hi } else { v }
+    let above = if v < lo { lo } else { v };
+    if above > hi { hi } else { above }
 }
 
-/// `lo` at 0, `hi` at 1, never outside of the two.
+/// `lo` at 0, `hi` at 1, and never outside of the two.
 fn lerp(lo: f64, hi: f64, s: f64) -> f64 {
     let v = lo + (hi - lo) * s;
     if lo <= hi { clamp(v, lo, hi) } else { clamp(v, hi, lo) }
 }
 
-fn min(a: f64, b: f64) -> f64 {
-    if b < a { b } else { a }
-}
-
-fn max(a: f64, b: f64) -> f64 {
-    if b > a { b } else { a }
-}
-
+/// A part of a whole; 0 of a whole that is not above 0.
 fn share(part: f64, whole: f64) -> f64 {
     if whole > 0.0 { part / whole } else { 0.0 }
 }
 
-/// A level 0..1 drawn again after random times between `a` and `b` seconds:
-/// `rate = 2 / (a + b)`, `jitter = (b - a) / (2 (a + b))`.
+/// The square root of `x`; 0 of what is below 0.
+fn root(x: f64) -> f64 {
+    let kept = if x > 0.0 { x } else { 0.0 };
+    kept.sqrt()
+}
+
+/// Where the cells of a key begin, from 0 to 1.
+fn chance_phase(key: u32) -> f64 {
+    to_unit(scramble(key.wrapping_add(OCTAVE)))
+}
+
+/// Where cell `i` of a held level begins, from `i`: at most `jitter` either way.
+fn cell_edge(key: u32, i: u32, jitter: f64) -> f64 {
+    let bits = draw(key, i);
+    let drawn = jitter * (2.0 * to_unit(bits) - 1.0);
+    let steady = if (bits >> 31) != 0 { jitter } else { -jitter };
+    if (i & 1) != 0 { steady } else { drawn }
+}
+
+/// A level from 0 to 1 that is drawn again after random times between `a` and `b` seconds: `rate` is 2 / (a +
+/// b), `jitter` is (b - a) / (2 (a + b)).
 fn held_level(t: f64, key: u32, rate: f64, jitter: f64) -> f64 {
     let x = t * rate + chance_phase(key);
     let n = round_down(x + 0.5);
     let i = cell_index(n);
-    let h = draw(key, i);
-    let drawn = jitter * (2.0 * to_unit(h) - 1.0);
-    let fixed = if h >> 31 != 0 { jitter } else { -jitter };
-    let edge = if i & 1 != 0 { fixed } else { drawn };
-    let cell = if x - n >= edge { i } else { i.wrapping_sub(1) };
-    to_unit(draw(key ^ 0x68e3_1da4, cell))
+    let early: u32 = if x - n < cell_edge(key, i, jitter) { 1 } else { 0 };
+    to_unit(draw(key ^ LEVELS, i.wrapping_sub(early)))
 }
 
+/// Soft start and end, from 0 to 1.
 fn ease_smooth(u: f64) -> f64 {
     let s = u * u * (3.0 - 2.0 * u);
     if s > 1.0 { 1.0 } else { s }
 }
 
-/// CSS `cubic-bezier(x1, y1, x2, y2)` at `u`: Laguerre's method inside a bracket.
-fn ease_bezier(u: f64, x1: f64, y1: f64, x2: f64, y2: f64) -> f64 {
-    let (cx, cy) = (3.0 * x1, 3.0 * y1);
-    let (bx, by) = (3.0 * (x2 - x1) - cx, 3.0 * (y2 - y1) - cy);
-    let (ax, ay) = (1.0 - cx - bx, 1.0 - cy - by);
+/// CSS `cubic-bezier(ax, ay, bx, by)` at `u`, by eight steps of Laguerre's method in a shrinking bracket.
+fn ease_bezier(u: f64, ax: f64, ay: f64, bx: f64, by: f64) -> f64 {
     if u <= 0.0 {
         return 0.0;
     }
     if u >= 1.0 {
         return 1.0;
     }
-    let (mut lo, mut hi, mut s) = (0.0, 1.0, u);
+    let x1 = 3.0 * ax;
+    let x2 = 3.0 * (bx - ax) - x1;
+    let x3 = 1.0 - x1 - x2;
+    let mut lo: f64 = 0.0;
+    let mut hi: f64 = 1.0;
+    let mut s = u;
     for _ in 0..8 {
-        let e = ((ax * s + bx) * s + cx) * s - u;
+        let e = ((x3 * s + x2) * s + x1) * s - u;
         if e == 0.0 {
             break;
         }
@@ -3084,86 +3720,94 @@ fn ease_bezier(u: f64, x1: f64, y1: f64, x2: f64, y2: f64) -> f64 {
         } else {
             hi = s;
         }
-        let d = (3.0 * ax * s + 2.0 * bx) * s + cx;
-        let q: f64 = 4.0 * d * d - 6.0 * e * (6.0 * ax * s + 2.0 * bx);
-        let w = s - 3.0 * e / (d + (if q > 0.0 { q } else { 0.0 }).sqrt());
+        let d = (3.0 * x3 * s + 2.0 * x2) * s + x1;
+        let q = 4.0 * d * d - 6.0 * e * (6.0 * x3 * s + 2.0 * x2);
+        let w = s - 3.0 * e / (d + root(q));
         s = if lo <= w && w <= hi { w } else { 0.5 * (lo + hi) };
     }
-    ((ay * s + by) * s + cy) * s
+    let once = 3.0 * ay;
+    let twice = 3.0 * (by - ay) - once;
+    let thrice = 1.0 - once - twice;
+    ((thrice * s + twice) * s + once) * s
 }
 
-/// Where `t` stands in a turn that starts again and again.
+/// Position of `t` in a turn of `period` seconds that starts again and again.
 fn wrap_time(t: f64, period: f64) -> f64 {
     let x = t - round_down(t / period) * period;
     if x < 0.0 {
-        x + period
-    } else if x >= period {
-        x - period
-    } else {
-        x
+        return x + period;
     }
+    if x >= period { x - period } else { x }
 }
 
-/// Where `t` stands in a turn that plays there and back.
+/// Position of `t` in a turn of `period` seconds that plays there and back.
 fn fold_time(t: f64, period: f64) -> f64 {
     let x = wrap_time(t, 2.0 * period);
     if x > period { 2.0 * period - x } else { x }
 }
 
-/// Passes smoothly through draws at whole numbers `x`, 0..1.
+/// A level from 0 to 1 that passes smoothly through draws at whole numbers `x`.
 fn noise(x: f64, key: u32) -> f64 {
     let n = round_down(x);
     let f = x - n;
     let i = cell_index(n);
-    let s = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
-    let s = if s > 1.0 { 1.0 } else { s };
+    let eased = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
+    let s = if eased > 1.0 { 1.0 } else { eased };
     let a = to_unit(draw(key, i));
     let b = to_unit(draw(key, i.wrapping_add(1)));
     a + (b - a) * s
 }
 
-/// Drifts smoothly in 0..1, `rate` draws a second, and as many octaves.
-fn drift_level(t: f64, key: u32, rate: f64, octaves: u32) -> f64 {
+/// A level from 0 to 1 that drifts smoothly: `rate` draws a second, and for each octave after the first one
+/// of half the depth and twice the rate.
+fn drift_level(t: f64, key: u32, rate: f64, octaves: usize) -> f64 {
     let mut x = t * rate + chance_phase(key);
     let mut k = key;
     let mut sum = noise(x, k);
-    let mut total = 1.0;
+    let mut total: f64 = 1.0;
     for _ in 1..octaves {
         x = 2.0 * x + 0.37;
-        k = k.wrapping_add(0x9e37_79b9);
+        k = k.wrapping_add(OCTAVE);
         sum = 2.0 * sum + noise(x, k);
         total = 2.0 * total + 1.0;
     }
     sum / total
 }
 
-/// Where cell `i` of a held level begins, from `i`.
-fn cell_edge(key: u32, i: u32, jitter: f64) -> f64 {
-    let h = draw(key, i);
-    let drawn = jitter * (2.0 * to_unit(h) - 1.0);
-    let fixed = if h >> 31 != 0 { jitter } else { -jitter };
-    if i & 1 != 0 { fixed } else { drawn }
-}
-
-/// A held level, each reached softly over a part of its time.
+/// As `held_level`, but each level is reached softly over a `part` of its time.
 fn soft_level(t: f64, key: u32, rate: f64, jitter: f64, part: f64) -> f64 {
     let x = t * rate + chance_phase(key);
     let n = round_down(x + 0.5);
-    let near = cell_index(n);
-    let past_near = x - n - cell_edge(key, near, jitter);
-    let i = if past_near >= 0.0 { near } else { near.wrapping_sub(1) };
+    let nearest = cell_index(n);
+    let since_nearest = x - n - cell_edge(key, nearest, jitter);
+    let i = if since_nearest >= 0.0 { nearest } else { nearest.wrapping_sub(1) };
     let edge = cell_edge(key, i, jitter);
-    let passed = if past_near >= 0.0 { past_near } else { x - n + 1.0 - edge };
+    let passed = if since_nearest >= 0.0 { since_nearest } else { x - n + 1.0 - edge };
     let soft = part * (1.0 + cell_edge(key, i.wrapping_add(1), jitter) - edge);
-    let to = to_unit(draw(key ^ 0x68e3_1da4, i));
-    if passed >= soft {
-        return to;
-    }
-    let from = to_unit(draw(key ^ 0x68e3_1da4, i.wrapping_sub(1)));
-    from + (to - from) * ease_smooth(passed / soft)
+    let to = to_unit(draw(key ^ LEVELS, i));
+    let from = to_unit(draw(key ^ LEVELS, i.wrapping_sub(1)));
+    let way = from + (to - from) * ease_smooth(passed / soft);
+    if passed >= soft { to } else { way }
 }
 
-/// 1 while a burst lasts, else 0. The sums are running sums of even draws, `pairs` + 1 of each.
+/// When the `n`-th burst or pause of a turn ends, in seconds, by running sums of even draws.
+fn burst_edge(
+    n: usize,
+    on_lo: f64,
+    on_hi: f64,
+    off_lo: f64,
+    off_hi: f64,
+    on_sums: &[f64],
+    off_sums: &[f64],
+) -> f64 {
+    let begun = (n + 1) / 2;
+    let ended = n / 2;
+    let on = on_lo * (begun as f64) + (on_hi - on_lo) * on_sums[begun];
+    on + (off_lo * (ended as f64) + (off_hi - off_lo) * off_sums[ended])
+}
+
+/// 1 while a burst lasts, else 0. Bursts last `on_lo` to `on_hi` seconds, the pauses after them `off_lo` to
+/// `off_hi`; the running sums have an entry more than there are `pairs`.
 #[allow(clippy::too_many_arguments)]
 fn burst_level(
     t: f64,
@@ -3174,33 +3818,30 @@ fn burst_level(
     off_hi: f64,
     on_sums: &[f64],
     off_sums: &[f64],
-    pairs: u32,
+    pairs: usize,
 ) -> f64 {
-    let (on_span, off_span) = (on_hi - on_lo, off_hi - off_lo);
-    let edge = |n: u32| {
-        let (begun, ended) = ((n + 1) / 2, n / 2);
-        on_lo * f64::from(begun)
-            + on_span * on_sums[begun as usize]
-            + (off_lo * f64::from(ended) + off_span * off_sums[ended as usize])
-    };
-    let whole = edge(2 * pairs);
+    let whole = burst_edge(2 * pairs, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums);
     let x = t / whole + chance_phase(key);
     let n = round_down(x);
-    let first = draw(key, cell_index(n)) % pairs;
-    let u = (x - n) * whole + edge(2 * first);
-    let u = if u >= whole { u - whole } else { u };
-    let (mut last, mut step) = (0, pairs);
+    let first = 2 * ((draw(key, cell_index(n)) as usize) % pairs);
+    let passed = (x - n) * whole + burst_edge(first, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums);
+    let u = if passed >= whole { passed - whole } else { passed };
+    let mut last: usize = 0;
+    let mut step = pairs;
     while step > 0 {
-        last += step * u32::from(u >= edge(last + step));
-        step /= 2;
+        if u >= burst_edge(last + step, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums) {
+            last += step;
+        }
+        step = step / 2;
     }
     if last % 2 == 0 { 1.0 } else { 0.0 }
 }
 
-/// The level, 0 to 1, at place `x` of an envelope with entries 0 to `last`: straight lines between places (the upper 24
-/// bits) and levels in parts of 255 (the lower 8).
-fn envelope_level(x: f64, envelope: &[u32], last: u32) -> f64 {
-    let (mut low, mut high) = (0, last as usize);
+/// The level, 0 to 1, at position `x` of an envelope with entries 0 to `last`: linear between positions
+/// (upper 24 bits) and levels in 1/255 (lower 8 bits); the ends go on.
+fn envelope_level(x: f64, envelope: &[u32], last: usize) -> f64 {
+    let mut low: usize = 0;
+    let mut high = last;
     while high - low > 1 {
         let middle = (low + high) / 2;
         if f64::from(envelope[middle] >> 8) <= x {
@@ -3209,14 +3850,17 @@ fn envelope_level(x: f64, envelope: &[u32], last: u32) -> f64 {
             high = middle;
         }
     }
-    let (from, to) = (f64::from(envelope[low] >> 8), f64::from(envelope[high] >> 8));
-    let (a, b) = (f64::from(envelope[low] & 255), f64::from(envelope[high] & 255));
+    let from = f64::from(envelope[low] >> 8);
+    let to = f64::from(envelope[high] >> 8);
+    let a = f64::from(envelope[low] & 255);
+    let b = f64::from(envelope[high] & 255);
     lerp(a, b, clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0
 }
 
-/// The first of the rising places 0 to `last` that lies after `x`; 2e9, which no moment reaches, if there is none.
-fn next_place(x: f64, places: &[f64], last: u32) -> f64 {
-    let (mut low, mut high) = (0, last as usize + 1);
+/// The first of the rising positions 0 to `last` that lies after `x`, or never.
+fn next_place(x: f64, places: &[f64], last: usize) -> f64 {
+    let mut low: usize = 0;
+    let mut high = last + 1;
     while low < high {
         let middle = (low + high) / 2;
         if places[middle] > x {
@@ -3225,70 +3869,82 @@ fn next_place(x: f64, places: &[f64], last: u32) -> f64 {
             low = middle + 1;
         }
     }
-    if low <= last as usize { places[low] } else { 2e9 }
+    if low <= last {
+        return places[low];
+    }
+    NEVER
 }
 
-/// One part of a displacement in a ball of radius 1, from three numbers in -1..1.
+/// One coordinate of a displacement within a ball of radius 1, from three numbers in -1..1 of which `a` is
+/// that coordinate's.
 fn in_ball(a: f64, b: f64, c: f64) -> f64 {
-    let (bb, cc) = (b * b, c * c);
+    let bb = b * b;
+    let cc = c * c;
     a * (1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)).sqrt() * 0.9999997615814209
 }
 
-/// One part of a direction of length 1; `still` where there is none.
+/// One coordinate of a direction of length 1; `still` where there is no direction.
 fn heading(part: f64, x: f64, y: f64, z: f64, still: f64) -> f64 {
     let length = (x * x + y * y + z * z).sqrt();
     if length > 1e-9 { part / length } else { still }
 }
 
+/// The sine of `x` turns, to 4e-14.
 fn sine_of_turns(x: f64) -> f64 {
-    let r = x - round_down(x + 0.5);
-    let r = if r > 0.25 { 0.5 - r } else { r };
-    let r = if r < -0.25 { -0.5 - r } else { r };
+    let turn = x - round_down(x + 0.5);
+    let upper = if turn > 0.25 { 0.5 - turn } else { turn };
+    let r = if upper < -0.25 { -0.5 - upper } else { upper };
     let q = r * r;
     let high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
     let low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
     clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0)
 }
 
-/// A wave 0..1, lowest at whole turns `x`.
+/// A sine wave from 0 to 1, lowest at whole turns `x`.
 fn sine_level(x: f64) -> f64 {
     0.5 + 0.5 * sine_of_turns(x - 0.25)
 }
 
+/// A triangle wave from 0 to 1, lowest at whole turns `x`.
 fn triangle_level(x: f64) -> f64 {
     let r = x - round_down(x);
     if r < 0.5 { 2.0 * r } else { 2.0 - 2.0 * r }
 }
 
-/// Whole days in a number of hours.
+/// Whole days in a number of hours from midnight on; below 0 before it.
 fn days_of(hours: f64) -> f64 {
     round_down(hours / 24.0)
 }
 
-/// The hour of the day, 24 excluded, after a number of hours from midnight on.
+/// Hour of the day, 0 to 24 (excluded), after a number of hours from midnight on.
 fn hour_of(hours: f64) -> f64 {
-    clamp(hours - 24.0 * days_of(hours), 0.0, 23.999999999999996)
+    clamp(hours - 24.0 * days_of(hours), 0.0, LAST_HOUR)
 }
 
-/// 0 outside and 1 inside of a span of hours: opens from start on, closes from end on.
+/// What is left of a fall of `fall` hours that began `late` hours ago: 1 to 0.
+fn hours_left(late: f64, fall: f64) -> f64 {
+    if late < fall { 1.0 - late / fall } else { 0.0 }
+}
+
+/// 0 outside and 1 inside of a span of hours: it opens from `start` on, for `rise` hours, and closes from
+/// `end` on, for `fall` hours.
 fn hours_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
     let passed = hour_of(hour - start);
     let open = hour_of(end - start);
-    let late = if passed < open { passed - open + 24.0 } else { passed - open };
-    let left = if late < fall { 1.0 - late / fall } else { 0.0 };
     if passed >= rise {
-        return if passed < open { 1.0 } else { left };
+        return if passed < open { 1.0 } else { hours_left(passed - open, fall) };
     }
-    let up = passed / rise;
+    let risen = passed / rise;
     if passed >= open {
-        let lost = 1.0 - left;
-        return if up > lost { up - lost } else { 0.0 };
+        let lost = 1.0 - hours_left(passed - open, fall);
+        return if risen > lost { risen - lost } else { 0.0 };
     }
-    let level = up + left;
+    let level = risen + hours_left(passed - open + 24.0, fall);
     if level < 1.0 { level } else { 1.0 }
 }
 
-/// The angle of the point (x, y), in degrees.
+/// The angle of the point (x, y) from the x axis toward the y axis, in degrees above -180 to 180; 0 at the
+/// origin.
 fn arc_tangent(y: f64, x: f64) -> f64 {
     let ax = if x < 0.0 { -x } else { x };
     let ay = if y < 0.0 { -y } else { y };
@@ -3313,37 +3969,38 @@ fn arc_tangent(y: f64, x: f64) -> f64 {
     if y < 0.0 { -angle } else { angle }
 }
 
-/// The angle of a sine, -90..90 degrees.
+/// The angle whose sine is `x`, -90 to 90 degrees; `x` is limited to -1..1.
 fn arc_sine(x: f64) -> f64 {
     let kept = clamp(x, -1.0, 1.0);
     arc_tangent(kept, ((1.0 - kept) * (1.0 + kept)).sqrt())
 }
 
-/// A direction on the compass, 0..360 degrees from north over east.
+/// A compass direction, 0 (north) to 360 degrees over east.
 fn compass(east: f64, north: f64) -> f64 {
     let angle = arc_tangent(east, north);
     if angle < 0.0 { angle + 360.0 } else { angle }
 }
 
-/// Turns of the sun on its way through the year, days after noon of 1 January 2000 in UT.
+/// Turns of the sun on its way through the year, from the spring equinox: `days` after noon of 1 January 2000
+/// in UT.
 fn sun_way(days: f64) -> f64 {
     let anomaly = 0.9931333333333333 + days * 0.002737778611111111;
     let mean = 0.7790555555555555 + days * 0.0027379093333333333;
     let ahead = sine_of_turns(anomaly) * 0.005319444444444444;
-    mean + ahead + sine_of_turns(anomaly + anomaly) * 0.00005555555555555556
+    mean + ahead + sine_of_turns(anomaly + anomaly) * 5.555555555555556e-5
 }
 
-/// How far the axis of the earth leans, in turns.
+/// Tilt of the earth's axis in turns, `days` as for `sun_way`.
 fn axis_tilt(days: f64) -> f64 {
-    0.06510833333333333 - days * 0.000000001111111111
+    0.06510833333333332 - days * 1.111111111e-9
 }
 
-/// How far the sky has turned over a longitude, in turns.
+/// How far the sky has turned over a longitude, in turns, `days` as for `sun_way`.
 fn sky_turn(days: f64, longitude: f64) -> f64 {
     0.77905727325 + days * 1.002737909350795 + longitude / 360.0
 }
 
-/// East (0), up (1) or south (2) of the direction to the sun, or to what runs ahead of it
+/// East (0), up (1) or south (2) of the direction to the sun, or to what runs `ahead` turns before it
 /// (Michalsky 1988).
 fn sky_part(part: f64, days: f64, ahead: f64, latitude: f64, longitude: f64) -> f64 {
     let way = sun_way(days) + ahead;
@@ -3365,12 +4022,13 @@ fn sky_part(part: f64, days: f64, ahead: f64, latitude: f64, longitude: f64) -> 
     clamp(toward, -1.0, 1.0)
 }
 
-/// The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1).
+/// The hour at which the sun passes a height, given by its sine: rising (`side` -1), highest (0), setting
+/// (1).
 fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) -> f64 {
     let low = sine_of_turns(latitude / 360.0);
     let high = sine_of_turns(latitude / 360.0 + 0.25);
-    let mut hour = 12.0;
-    let mut aim = 0.0;
+    let mut hour: f64 = 12.0;
+    let mut aim: f64 = 0.0;
     for _ in 0..4 {
         let now = days + hour / 24.0;
         let way = sun_way(now);
@@ -3379,54 +4037,56 @@ fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) -> f
         let x = sine_of_turns(way + 0.25);
         let y = sine_of_turns(tilt + 0.25) * across;
         let z = sine_of_turns(tilt) * across;
-        let left = aim - (sky_turn(now, longitude) - arc_tangent(y, x) / 360.0);
+        let past = sky_turn(now, longitude) - arc_tangent(y, x) / 360.0;
+        let left = aim - past;
+        hour += 24.0 * (left - round_down(left + 0.5));
         let flat = ((1.0 - z) * (1.0 + z)).sqrt();
-        let cosine = if high * flat > 1e-12 { high * flat } else { 1e-12 };
-        let share = clamp((sine - low * z) / cosine, -1.0, 1.0);
-        hour = hour + 24.0 * (left - round_down(left + 0.5));
-        aim = side * (0.25 - arc_sine(share) / 360.0);
+        let part = clamp((sine - low * z) / max(high * flat, 1e-12), -1.0, 1.0);
+        aim = side * (0.25 - arc_sine(part) / 360.0);
     }
     hour_of(hour)
 }
 
-/// Whether the sun stays below (-1) or above (1) a height on a day, by its sine.
+/// Whether the sun stays below (-1) or above (1) a height all day, given by its sine; 0 where it crosses it,
+/// 0.5 (either sign) where it only rises or only sets.
 fn sun_stays(days: f64, latitude: f64, longitude: f64, sine: f64) -> f64 {
     let noon = sun_hour(0.0, days, latitude, longitude, sine);
     let low = sine_of_turns(latitude / 360.0);
     let high = sine_of_turns(latitude / 360.0 + 0.25);
-    let mut stays = 0.0;
-    for side in [-1.0, 1.0] {
+    let mut stays: f64 = 0.0;
+    let mut side: f64 = -1.0;
+    while side < 2.0 {
         let hour = sun_hour(side, days, latitude, longitude, sine);
         let after = hour_of(side * (hour - noon));
         let apart = if after > 18.0 { after - 24.0 } else { after };
         let now = days + (noon + side * apart) / 24.0;
         let z = sine_of_turns(axis_tilt(now)) * sine_of_turns(sun_way(now));
         let flat = ((1.0 - z) * (1.0 + z)).sqrt();
-        let cosine = if high * flat > 1e-12 { high * flat } else { 1e-12 };
-        let share = (sine - low * z) / cosine;
-        if share > 0.9999 {
+        let part = (sine - low * z) / max(high * flat, 1e-12);
+        if part > 0.9999 {
             stays -= 1.0;
-        } else if share < -0.9999 {
+        } else if part < -0.9999 {
             stays += 1.0;
         }
+        side += 2.0;
     }
     stays * 0.5
 }
 
-/// What is left of what falls to 1/e of itself again and again, after `x` such times.
+/// Exponential decay: e to the power of `-x`, to 1e-13 of it; 1 below 0, 0 from 700 on.
 fn decay(x: f64) -> f64 {
-    if x <= 0.0 {
+    if x.is_nan() || x <= 0.0 {
         return 1.0;
     }
     if x >= 700.0 {
         return 0.0;
     }
-    let twos = x * core::f64::consts::LOG2_E;
+    let twos = x * 1.4426950408889634;
     let whole = round_down(twos + 0.5);
     let f = whole - twos;
-    let mut p = 1.021147686687256e-07;
-    p = p * f + 1.325964614231444e-06;
-    p = p * f + 1.5252641585726547e-05;
+    let mut p: f64 = 1.021147686687256e-7;
+    p = p * f + 1.325964614231444e-6;
+    p = p * f + 1.5252641585726547e-5;
     p = p * f + 0.000154034337467768;
     p = p * f + 0.0013333558259554714;
     p = p * f + 0.009618129193941272;
@@ -3434,79 +4094,82 @@ fn decay(x: f64) -> f64 {
     p = p * f + 0.24022650695640305;
     p = p * f + 0.6931471805599538;
     p = p * f + 1.0000000000000135;
-    let (mut left, mut half) = (whole as u32, 0.5);
+    let mut left = whole as usize;
+    let mut half: f64 = 0.5;
     while left > 0 {
-        if left & 1 == 1 {
+        if left % 2 == 1 {
             p *= half;
         }
         half *= half;
-        left >>= 1;
+        left = left / 2;
     }
     if p < 1.0 { p } else { 1.0 }
 }
 
-/// The first whole number of 1/120 s after a moment.
+/// The first multiple of 1/120 s after a moment.
 fn next_look(t: f64) -> f64 {
-    let n = round_down(t * 120.0) + 1.0;
-    let look = n / 120.0;
-    if look > t { look } else { (n + 1.0) / 120.0 }
+    let n = round_down(t * LOOKS) + 1.0;
+    let look = n / LOOKS;
+    if look > t { look } else { (n + 1.0) / LOOKS }
 }
 
+/// The cube root of a number that is not below 0, to 4e-16 of it; 0 for what is all but 0.
 fn cube_root(x: f64) -> f64 {
-    if x < 1e-30 {
+    if x < SMALLEST {
         return 0.0;
     }
-    let (mut x, mut scale) = (x, 1.0);
-    while x >= 1.0 {
-        x *= 0.125;
+    let mut part = x;
+    let mut scale: f64 = 1.0;
+    while part >= 1.0 {
+        part *= 0.125;
         scale *= 2.0;
     }
-    while x < 0.125 {
-        x *= 8.0;
+    while part < 0.125 {
+        part *= 8.0;
         scale *= 0.5;
     }
-    let mut y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
+    let mut y = 0.3812513196434336 + part * (1.0723022680799823 - 0.46946113360511893 * part);
     for _ in 0..2 {
         let c = y * y * y;
-        y = y * (c + 2.0 * x) / (2.0 * c + x);
+        y = y * (c + 2.0 * part) / (2.0 * c + part);
     }
     y * scale
 }
 
-/// The root of the long cones' response to linear light, as in OKLab.
+/// Root of the long cones' response to linear light, as in OKLab.
 fn cone_l(r: f64, g: f64, b: f64) -> f64 {
     cube_root(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b)
 }
 
-/// The root of the middle cones' response to linear light, as in OKLab.
+/// Root of the middle cones' response to linear light, as in OKLab.
 fn cone_m(r: f64, g: f64, b: f64) -> f64 {
     cube_root(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b)
 }
 
-/// The root of the short cones' response to linear light, as in OKLab.
+/// Root of the short cones' response to linear light, as in OKLab.
 fn cone_s(r: f64, g: f64, b: f64) -> f64 {
     cube_root(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b)
 }
 
-/// Linear red from the roots of the cones' responses.
+/// Linear red, not below 0, from the roots of the cones' responses.
 fn light_r(l: f64, m: f64, s: f64) -> f64 {
-    let v = 4.0767416621 * (l * l * l) + -3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
+    let v = 4.0767416621 * (l * l * l) - 3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
     if v > 0.0 { v } else { 0.0 }
 }
 
-/// Linear green from the roots of the cones' responses.
+/// Linear green, not below 0, from the roots of the cones' responses.
 fn light_g(l: f64, m: f64, s: f64) -> f64 {
-    let v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) + -0.3413193965 * (s * s * s);
+    let v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) - 0.3413193965 * (s * s * s);
     if v > 0.0 { v } else { 0.0 }
 }
 
-/// Linear blue from the roots of the cones' responses.
+/// Linear blue, not below 0, from the roots of the cones' responses.
 fn light_b(l: f64, m: f64, s: f64) -> f64 {
-    let v = -0.0041960863 * (l * l * l) + -0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
+    let v = -0.0041960863 * (l * l * l) - 0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
     if v > 0.0 { v } else { 0.0 }
 }
 
-/// On the way from one level to another since a moment, softly; then there to stay.
+/// On the way from one level to another: softly for `over` seconds since a moment, then there to stay.
 fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
     if now >= since + over {
         return to;
@@ -3514,28 +4177,31 @@ fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
     lerp(from, to, ease_smooth(clamp((now - since) / over, 0.0, 1.0)))
 }
 
-/// Not-a-number is 0; nothing lies beyond 1e9 s.
+/// A moment, limited to 1e9 s either way; 0 for what is not a number.
 fn clean_moment(t: f64) -> f64 {
-    if t > 1e-30 || t < -1e-30 { clamp(t, -1e9, 1e9) } else { 0.0 }
+    if t.is_nan() || (t >= -SMALLEST && t <= SMALLEST) {
+        return 0.0;
+    }
+    clamp(t, -LAST_MOMENT, LAST_MOMENT)
 }
 
-/// What is not a finite number is `fallback`; the rest is kept within its bounds.
+/// The value of an input, limited to its range; `fallback` for what is not a finite number.
 fn clean_input(v: f64, lo: f64, hi: f64, fallback: f64) -> f64 {
     if !v.is_finite() {
         return fallback;
     }
-    let v = if v < -1e-30 || v > 1e-30 { v } else { 0.0 };
-    clamp(v, lo, hi)
+    let kept = if v >= -SMALLEST && v <= SMALLEST { 0.0 } else { v };
+    clamp(kept, lo, hi)
 }
 
-/// The place of what is read, also of a lamp beyond the last.
+/// An index that is at most the last.
 fn at_most(index: u32, last: u32) -> usize {
     (if index < last { index } else { last }) as usize
 }
 
-/// No negative zero, no subnormal.
+/// Single precision without negative zero and subnormals.
 fn to_single(v: f64) -> f32 {
-    (if v < 1e-30 && v > -1e-30 { 0.0 } else { v }) as f32
+    (if v < SMALLEST && v > -SMALLEST { 0.0 } else { v }) as f32
 }
 
 
@@ -3893,8 +4559,8 @@ fn act(run: &mut Run, act: u32, unit: f64) {
         22 => run.set_board_loudness((unit * 3.0) as u32, -0.06 + 2.12 * unit),
         23 => run.set_clock(-1.0 + 26.0 * unit),
         24 => run.set_clock(f64::NAN),
-        25 => run.set_clock(-2000000000.0),
-        26 => run.set_clock(2000000000.0),
+        25 => run.set_clock(-2e9),
+        26 => run.set_clock(2e9),
         27 => run.drive_clock(24.0 * unit),
         28 => run.set_clock_days(366.0 * unit),
         29 => run.set_clock_rate(-3.0 + 9.0 * unit),

@@ -15,6 +15,7 @@ mod document;
 pub mod ir;
 pub mod js;
 pub mod language;
+pub mod lower;
 pub mod names;
 pub mod number;
 pub mod plan;
@@ -66,5 +67,5 @@ pub fn export_as(
 pub fn file_name(plan: &Plan, target: &dyn Target) -> String {
     // C# has the prefix for its namespace, and keeps the file of its struct.
     let base = if target.name() == "csharp" { &plan.book } else { plan.base() };
-    format!("{}.{}", names::file_stem(base, Some(target.language())), target.extension())
+    format!("{}.{}", names::file_stem(base, target.language().reserved()), target.extension())
 }

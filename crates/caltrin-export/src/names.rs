@@ -6,8 +6,6 @@ use caltrin_core::text::is_hidden;
 use serde::Deserialize;
 use thiserror::Error;
 
-use crate::language::Language;
-
 /// The case styles of identifiers.
 #[derive(Clone, Copy, Debug, Deserialize, PartialEq, Eq)]
 #[serde(rename_all = "snake_case")]
@@ -81,8 +79,8 @@ const DEVICES: [&str; 4] = ["con", "prn", "aux", "nul"];
 const PORTS: [&str; 2] = ["com", "lpt"];
 
 /// A name as a portable file name without its extension: at most 60 letters, digits and `_`, not a
-/// device name and not a reserved word of a language.
-pub fn file_stem(name: &str, language: Option<&Language>) -> String {
+/// device name and not one of the `reserved` words.
+pub fn file_stem<'r>(name: &str, reserved: impl IntoIterator<Item = &'r str>) -> String {
     let stem: String = cased(name, Case::Snake).chars().take(60).collect();
     let port = |port: &&str| {
         let number = stem.strip_prefix(port);
@@ -90,7 +88,7 @@ pub fn file_stem(name: &str, language: Option<&Language>) -> String {
     };
     let is_taken = DEVICES.contains(&stem.as_str())
         || PORTS.iter().any(port)
-        || language.is_some_and(|language| language.reserved().any(|word| word == stem));
+        || reserved.into_iter().any(|word| word == stem);
     if is_taken { format!("{stem}_lights") } else { stem }
 }
 
@@ -151,12 +149,8 @@ impl Namer {
     }
 
     /// The name, with a number appended if it is a reserved word.
-    pub fn avoiding(language: &Language, name: &str) -> String {
-        if language.reserved().any(|word| word == name) {
-            Namer::without(language.reserved()).take(name)
-        } else {
-            name.to_owned()
-        }
+    pub fn avoiding<'r>(reserved: impl IntoIterator<Item = &'r str>, name: &str) -> String {
+        Namer::without(reserved).take(name)
     }
 
     /// Whether a name is not available.

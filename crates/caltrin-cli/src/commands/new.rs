@@ -43,7 +43,7 @@ pub fn create(
     if name.is_empty() || name.contains(|c: char| c == '"' || c.is_control()) {
         return Err(Unmade::Name);
     }
-    let path = output.unwrap_or_else(|| folder.join(format!("{}.caltrin", file_stem(name, None))));
+    let path = output.unwrap_or_else(|| folder.join(format!("{}.caltrin", file_stem(name, []))));
     let text = START.replace("NAME", name);
     let output = Output { path: &path, bytes: text.as_bytes(), replaces: Replaces::Nothing };
     let done = whole(|| put(&[output], &Inputs::default())).map_err(Unmade::File)?;

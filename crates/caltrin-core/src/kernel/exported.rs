@@ -720,15 +720,13 @@ pub fn clean_input(v: f64, lo: f64, hi: f64, fallback: f64) -> f64 {
 /// An index that is at most the last.
 #[inline]
 pub fn at_most(index: u32, last: u32) -> usize {
-    let kept = if index < last { index } else { last };
-    kept as usize
+    (if index < last { index } else { last }) as usize
 }
 
 /// Single precision without negative zero and subnormals.
 #[inline]
 pub fn to_single(v: f64) -> f32 {
-    let kept = if v < SMALLEST && v > -SMALLEST { 0.0 } else { v };
-    kept as f32
+    (if v < SMALLEST && v > -SMALLEST { 0.0 } else { v }) as f32
 }
 
 /// Single precision without negative zero, subnormals and infinities.

@@ -7,31 +7,20 @@ use std::path::Path;
 
 use caltrin_core::MADE;
 
-use crate::language::{self, Language};
+use crate::language::{self, Language, Printer};
+use crate::lower::{Lowered, given_names, lamp_names, light_body};
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{
-    EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
-};
+use crate::plan::{FieldPlan, LightPlan, NoticePlan, Plan, clock_fields};
 use crate::print::{
-    ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
-    Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
-    describe_event, describe_input, describe_light, each_index, event_code, kernel_code,
-    moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
-    spark_code, summed_values, table_lines, tag_constants, texts, wrapped,
+    DUE, FileNames, LightNames, Syntax, about_table, at_line, describe_choice, describe_light,
+    kernel_code, notice_code, prover_acts, prover_sets, self_test_code, summed_values, table_lines,
+    tag_constants, texts, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Ansi;
 
 /// The language.
 pub struct C;
-
-fn type_name(ty: Type) -> &'static str {
-    match ty {
-        Type::Number => "double",
-        Type::Word => "uint32_t",
-        Type::Flag => "bool",
-    }
-}
 
 /// Names that the file itself uses after its prefix.
 const OWN: [&str; 25] = [
@@ -78,19 +67,6 @@ impl<'p> File<'p> {
         let names = FileNames::of(&Ansi, plan, &own, &prefix);
         let api = format!("{}_API", cased(plan.base(), Case::Screaming));
         File { plan, names, prefix, api }
-    }
-
-    fn scope(&self, locals: Vec<String>) -> Scope<'_, Ansi> {
-        Scope {
-            syntax: &Ansi,
-            names: &self.names,
-            locals,
-            now: "t".to_owned(),
-            seed: "run->seed".to_owned(),
-            clock: clock_names(),
-            index: "index".to_owned(),
-            prefix: self.prefix.clone(),
-        }
     }
 
     fn head(&self, out: &mut String) {
@@ -229,47 +205,14 @@ impl<'p> File<'p> {
         out
     }
 
-    /// What the game gives for a part of an input, as it is kept.
-    fn cleaned(&self, input: &InputPlan, part: usize, value: &str) -> String {
-        if input.flag {
-            return value.to_owned();
-        }
-        let [lo, hi, default] =
-            [input.bounds.lo, input.bounds.hi, input.default[part]].map(|v| Ansi.number(v));
-        format!("{}clean_input({value}, {lo}, {hi}, {default})", self.prefix)
+    /// Prints functions of the tree.
+    fn printer<'l>(&'l self, lowered: &'l Lowered) -> Printer<'l> {
+        let slots = vec![("api", self.api.clone()), ("run", format!("{}run", self.prefix))];
+        let names = given_names(self.plan, &self.names, &language::C, slots);
+        Printer::new(&language::C, &lowered.module, &self.prefix, 0).named_by(names)
     }
 
-    fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
-        let p = &self.prefix;
-        let values = setter_values(input);
-        let ty = if input.flag { "bool" } else { "double" };
-        let given: Vec<String> = values.iter().map(|name| format!("{ty} {name}")).collect();
-        let (index, place) = match input.count {
-            Some(_) => ("uint32_t index, ", "[index]"),
-            None => ("", ""),
-        };
-        let _ = writeln!(
-            out,
-            "/* {}{} */\n{} void {}({p}run *run, {index}{})\n{{",
-            describe_input(input),
-            at_line(&input.note, self.plan),
-            self.api,
-            names.set,
-            given.join(", ")
-        );
-        if let Some(count) = input.count {
-            let _ = writeln!(out, "    if (index >= {count}u) return;");
-        }
-        for (part, value) in values.iter().enumerate() {
-            let at = if values.len() > 1 { format!("[{part}]") } else { String::new() };
-            let value = self.cleaned(input, part, value);
-            let _ = writeln!(out, "    run->{}{place}{at} = {value};", names.field);
-        }
-        out.push_str(&self.settle());
-        out.push_str("}\n\n");
-    }
-
-    fn run(&self, out: &mut String) {
+    fn run(&self, lowered: &Lowered, out: &mut String) {
         let (p, start) = (&self.prefix, self.start());
         out.push_str(&EXACT.replace("API", &self.api).replace("BOOK_", p));
         let start = format!("    assert({p}is_exact());\n{start}");
@@ -279,222 +222,34 @@ impl<'p> File<'p> {
              {start}    return run;\n}}\n",
             api = self.api,
         );
-        if !self.plan.has_due() {
-            self.advance(out);
-        }
+        // What is called before it is written.
         if self.plan.follows() {
             let _ = writeln!(out, "static inline void {p}settle({p}run *run);\n");
         }
-        if let Some(act) = self.by_clock() {
+        if let Some(n) = self.plan.by_clock() {
+            let act = &self.names.events[n].act;
             let _ = writeln!(out, "static inline void {act}({p}run *run);\n");
         }
-        if let Some(clock) = &self.plan.clock {
-            let code = clock_code(&Ansi, include_str!("clock.h"), clock, self.by_clock());
-            out.push_str(&code.replace("API", &self.api).replace("BOOK_", p));
-        }
-        for (choice, names) in self.plan.choices.iter().zip(&self.names.choices) {
-            let code =
-                choice_code(&Ansi, include_str!("choice.h"), (choice, names), &self.settle());
-            let about = format!("/* {} */\n{}", describe_choice(choice), self.api);
-            let code = code.replace("API", &about);
-            out.push_str(&code.replace("BOOK_", p));
-        }
-        for (n, input) in self.plan.given() {
-            self.setter(input, &self.names.inputs[n], out);
+        let clock = lowered.clock.iter();
+        self.functions(lowered, clock.chain(lowered.choices.iter().flatten()), out);
+        self.functions(lowered, &lowered.setters, out);
+    }
+
+    /// Functions of the tree, each with a blank line after it.
+    fn functions<'l>(
+        &self,
+        lowered: &Lowered,
+        names: impl IntoIterator<Item = &'l String>,
+        out: &mut String,
+    ) {
+        let printer = self.printer(lowered);
+        for name in names {
+            out.push_str(&printer.print_function(lowered.function(name)));
+            out.push('\n');
         }
     }
 
-    /// What takes a run to a moment; where something happens by itself, after the functions that it needs.
-    fn advance(&self, out: &mut String) {
-        let p = &self.prefix;
-        let body = match self.plan.has_due() {
-            false => format!("    run->now = {p}clean_moment(to);\n"),
-            true => {
-                let mut body = format!(
-                    "    const double end = {p}clean_moment(to);\n    const bool back = end < run->now;\n    \
-                     uint32_t n;\n    if (!back && end < run->due) {{\n        run->now = end;\n        \
-                     return true;\n    }}\n    for (n = 0; n < {MOST_AT_ONCE}u; ++n) {{\n"
-                );
-                let mut cases = String::new();
-                let many = self.plan.has_due_of_each();
-                for (n, (event, names)) in self.due().enumerate() {
-                    let (due, act) = (&names.due, &names.act);
-                    let index = event.count.map_or("", |_| ", 0");
-                    if n == 0 {
-                        let _ = writeln!(
-                            body,
-                            "        double next = {due}(run{index});\n        uint32_t which = 0;"
-                        );
-                        let several = self.plan.has_several_due();
-                        body.push_str(if several { "        double due;\n" } else { "" });
-                        body.push_str(if many { "        uint32_t index = 0;\n" } else { "" });
-                        body.push_str(if many { "        uint32_t k;\n" } else { "" });
-                    }
-                    match event.count {
-                        Some(count) => {
-                            let first = u32::from(n == 0);
-                            let _ = writeln!(
-                                body,
-                                "        for (k = {first}; k < {count}u; ++k) {{\n            \
-                                 due = {due}(run, k);\n            \
-                                 if (due < next) {{\n                next = due;\n                \
-                                 which = {n};\n                index = k;\n            }}\n        }}"
-                            );
-                        }
-                        None if n > 0 => {
-                            let _ = writeln!(
-                                body,
-                                "        due = {due}(run);\n        if (due < next) {{\n            \
-                                 next = due;\n            which = {n};\n        }}"
-                            );
-                        }
-                        None => {}
-                    }
-                    let index = event.count.map_or("", |_| ", index");
-                    let _ = writeln!(cases, "        case {n}: {act}(run{index}); break;");
-                }
-                let _ = write!(
-                    body,
-                    "        if (next > end) {{\n            run->due = back ? end : next;\n            run->now = end;\n            \
-                     return true;\n        }}\n        run->now = next;\n        switch (which) {{\n{cases}        }}\n    }}\n    \
-                     run->due = end;\n    run->now = end;\n    return false;\n"
-                );
-                body
-            }
-        };
-        let (ty, gives, done) = match self.plan.has_due() {
-            true => ("bool", "return ", ALL_DONE),
-            false => ("void", "", ""),
-        };
-        let _ = writeln!(
-            out,
-            "/* Goes to a moment of the run, in seconds since its start.{done} */\n\
-             {api} {ty} {p}advance({p}run *run, double to)\n{{\n{body}}}\n\n\
-             /* Goes on by some seconds. Steps add up their rounding; `advance` does not. */\n\
-             {api} {ty} {p}step({p}run *run, double seconds)\n{{\n    \
-             {gives}{p}advance(run, run->now + seconds);\n}}\n",
-            api = self.api,
-        );
-        if self.plan.follows() {
-            let _ = writeln!(
-                out,
-                "/* {SETTLES} */\nstatic inline void {p}settle({p}run *run)\n{{\n    \
-                 if (run->now > 0.0) {p}advance(run, run->now);\n}}\n"
-            );
-        }
-    }
-
-    /// The lines after something that the game did: what is due is found again, and what follows happens at once.
-    fn settle(&self) -> String {
-        let due = if self.plan.has_due() { "    run->due = run->now;\n" } else { "" };
-        match self.plan.follows() {
-            true => format!("{due}    {}settle(run);\n", self.prefix),
-            false => due.to_owned(),
-        }
-    }
-
-    /// The events that happen by themselves, with their names.
-    fn due(&self) -> impl Iterator<Item = (&EventPlan, &EventNames)> {
-        let all = self.plan.events.iter().zip(&self.names.events);
-        all.filter(|(event, _)| event.due.is_some())
-    }
-
-    /// The function of what only the hour decides.
-    fn by_clock(&self) -> Option<&str> {
-        self.plan.by_clock().map(|n| self.names.events[n].act.as_str())
-    }
-
-    fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
-        let p = &self.prefix;
-        let own = ["run", "t", "to", "end", "n", "next", "which", "index"];
-        let indexed = event.count.map_or("", |_| ", uint32_t index");
-        if let Some(due) = &event.due {
-            let scope = self.scope(self.names.locals(&Ansi, &due.locals, &own));
-            let _ = writeln!(
-                out,
-                "/* When `{}` happens next. */\nstatic inline double {}(const {p}run *run{indexed})\n{{",
-                comment(&event.name),
-                names.due
-            );
-            out.push_str(&self.moments(due.asks(), 1));
-            scope.statements(&due.statements, 1, out);
-            out.push_str("}\n\n");
-        }
-        for (others, each) in event.each.iter().zip(&names.each) {
-            let scope = self.scope(self.names.locals(&Ansi, &others.does.looked.locals, &own));
-            let _ = writeln!(
-                out,
-                "/* What `{}` does to each `{}`. */\n\
-                 static inline void {each}({p}run *run, uint32_t index)\n{{",
-                comment(&event.name),
-                comment(&others.name),
-            );
-            out.push_str(&self.moments(others.does.asks(), 1));
-            out.push_str(&event_code(&scope, self.plan, &others.does, 1));
-            out.push_str("}\n\n");
-        }
-        let (locals, given) = named(&Ansi, &self.names, (self.plan, event), &own);
-        let parameters: Vec<String> = given
-            .iter()
-            .map(|(place, _, name)| {
-                let ty = if self.plan.inputs[*place].flag { "bool" } else { "double" };
-                format!(", {ty} {name}")
-            })
-            .collect();
-        let api = if event.is_fired() { self.api.as_str() } else { "static inline" };
-        let _ = writeln!(
-            out,
-            "/* {}{} */\n{api} void {}({p}run *run{indexed}{})\n{{",
-            describe_event(self.plan, event),
-            at_line(&event.note, self.plan),
-            names.act,
-            parameters.concat()
-        );
-        out.push_str(&self.moments(event.own.asks(), 1));
-        out.push_str(if event.each.is_empty() { "" } else { "    uint32_t n;\n" });
-        if let (Some(count), true) = (event.count, event.is_fired()) {
-            let _ = writeln!(out, "    if (index >= {count}u) return;");
-        }
-        let index = event.count.map(|_| "index");
-        for (place, part, name) in &given {
-            let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let part_of = (input.default.len() > 1).then_some(*part);
-            let value = self.cleaned(input, *part, name);
-            let _ = writeln!(out, "    {}", Ansi.put(names, index, part_of, &value));
-        }
-        for (others, each) in event.each.iter().zip(&names.each) {
-            let (count, which) = (others.count, each_index(&Ansi, event, others.count));
-            let _ = writeln!(out, "    for (n = 0; n < {count}u; ++n) {each}(run, {which});");
-        }
-        let scope = self.scope(locals);
-        out.push_str(&event_code(&scope, self.plan, &event.own, 1));
-        if event.is_fired() {
-            out.push_str(&self.settle());
-        }
-        out.push_str("}\n\n");
-    }
-
-    fn function(&self, n: usize, function: &Function, out: &mut String) {
-        let locals = self.names.locals(&Ansi, &function.locals, &[]);
-        let parameters: Vec<String> = function
-            .parameters
-            .iter()
-            .map(|(_, local, ty)| format!("{} {}", type_name(*ty), locals[local.0]))
-            .collect();
-        let parameters =
-            if parameters.is_empty() { "void".to_owned() } else { parameters.join(", ") };
-        out.push_str(&about_function(function, self.plan));
-        let _ = writeln!(
-            out,
-            "static inline {} {}({parameters})\n{{",
-            type_name(function.result),
-            self.names.functions[n]
-        );
-        self.scope(locals.clone()).inside(function).statements(&function.body, 1, out);
-        out.push_str("}\n\n");
-    }
-
-    fn light(&self, light: &LightPlan, names: &LightNames, out: &mut String) {
+    fn light(&self, lowered: &Lowered, light: &LightPlan, names: &LightNames, out: &mut String) {
         let p = &self.prefix;
         let _ = writeln!(out, "/* {}{} */", about_light(light), at_line(&light.note, self.plan));
         let _ = writeln!(out, "typedef struct {} {{", names.lamp);
@@ -513,87 +268,45 @@ impl<'p> File<'p> {
             out.push_str("    char nothing_driven;\n");
         }
         let _ = writeln!(out, "}} {};\n", names.lamp);
-        let own = ["run", "first", "count", "lamps", "lamp", "index", "n", "t", "hour", "days"];
-        let scope = self.scope(self.names.locals(&Ansi, &light.locals, &own));
+        let own = ["run", "first", "count", "lamps", "lamp", "n"];
+        let (function, shared) = light_body(self.plan, light);
+        let printer = self.printer(lowered);
+        let asks_run = light.asks() != [false; 3] || light.uses_seed() || light.uses_inputs();
+        let run = if asks_run { "" } else { "    (void)run;\n" };
+        let to = if light.is_array() { "lamps[n]" } else { "lamp" };
+        let lamps = lamp_names(light, to, &own, field_name);
+        let depths = if light.is_array() { [4, 8, 8] } else { [4; 3] };
+        let [shared, each, mut sets] = printer.print_light(&function, shared, &lamps, depths);
+        if light.fields.is_empty() {
+            let _ = writeln!(sets, "{}{to}.nothing_driven = 0;", " ".repeat(depths[2]));
+        }
         if light.is_array() {
+            let index = match light.uses_index() {
+                true => "const uint32_t index = first + n;",
+                false => "(void)first;",
+            };
             let _ = writeln!(
                 out,
                 "/* Reads `count` lamps from `first` on. */\n\
                  {api} void {fill}(const {p}run *run, uint32_t first, uint32_t count, \
-                 {lamp} *lamps)\n{{",
-                fill = names.fill,
-                lamp = names.lamp,
-                api = self.api,
-            );
-            self.moment(light, 1, out);
-            scope.statements(&light.shared, 1, out);
-            out.push_str("    uint32_t n;\n    for (n = 0; n < count; ++n) {\n");
-            if light.uses_index() {
-                out.push_str("        const uint32_t index = first + n;\n");
-            } else {
-                out.push_str("        (void)first;\n");
-            }
-            scope.statements(&light.lamp, 2, out);
-            self.fields(light, &scope, "lamps[n].", 2, out);
-            out.push_str("    }\n}\n\n");
-            let _ = writeln!(
-                out,
-                "{api} {lamp} {read}(const {p}run *run, uint32_t index)\n{{\n    \
+                 {lamp} *lamps)\n{{\n{run}{shared}    for (uint32_t n = 0; n < count; ++n) {{\n        \
+                 {index}\n{each}{sets}    }}\n}}\n\n\
+                 {api} {lamp} {read}(const {p}run *run, uint32_t index)\n{{\n    \
                  {lamp} lamp;\n    {fill}(run, index, 1, &lamp);\n    return lamp;\n}}\n",
-                read = names.read,
                 fill = names.fill,
+                read = names.read,
                 lamp = names.lamp,
                 api = self.api,
             );
         } else {
             let _ = writeln!(
                 out,
-                "{api} {lamp} {read}(const {p}run *run)\n{{",
+                "{api} {lamp} {read}(const {p}run *run)\n{{\n{run}{shared}{each}    {lamp} lamp;\n{sets}    \
+                 return lamp;\n}}\n",
                 read = names.read,
                 lamp = names.lamp,
                 api = self.api,
             );
-            self.moment(light, 1, out);
-            scope.statements(&light.shared, 1, out);
-            scope.statements(&light.lamp, 1, out);
-            let _ = writeln!(out, "    {} lamp;", names.lamp);
-            self.fields(light, &scope, "lamp.", 1, out);
-            out.push_str("    return lamp;\n}\n\n");
-        }
-    }
-
-    fn moment(&self, light: &LightPlan, depth: usize, out: &mut String) {
-        let asks = light.asks();
-        out.push_str(&self.moments(asks, depth));
-        if asks == [false; 3] && !light.uses_seed() && !light.uses_inputs() {
-            let _ = writeln!(out, "{}(void)run;", Ansi::INDENT.repeat(depth));
-        }
-    }
-
-    fn moments(&self, asks: [bool; 3], depth: usize) -> String {
-        let dial = |name: &str| format!("const double {name} = {}clock_{name}(run);", self.prefix);
-        let lines = [&*dial("hour"), &*dial("days"), "const double t = run->now;"];
-        moment_lines(asks, lines, &Ansi::INDENT.repeat(depth))
-    }
-
-    fn fields(
-        &self,
-        light: &LightPlan,
-        scope: &Scope<'_, Ansi>,
-        to: &str,
-        depth: usize,
-        out: &mut String,
-    ) {
-        let indent = Ansi::INDENT.repeat(depth);
-        for field in &light.fields {
-            for (n, part) in field.parts.iter().enumerate() {
-                let value = scope.output(field, part);
-                let name = part_of(field, n);
-                let _ = writeln!(out, "{indent}{to}{name} = {value};");
-            }
-        }
-        if light.fields.is_empty() {
-            let _ = writeln!(out, "{indent}{to}nothing_driven = 0;");
         }
     }
 
@@ -721,11 +434,7 @@ fn part_of(field: &FieldPlan, n: usize) -> String {
 
 /// A field's name as a legal one; the names of a lamp's fields are never taken by others.
 fn field_name(field: &FieldPlan) -> String {
-    Namer::avoiding(&language::C, &cased(&field.name, Case::Snake))
-}
-
-fn about_function(function: &Function, plan: &Plan) -> String {
-    format!("/* {}{} */\n", describe(function), at_line(&function.note, plan))
+    Namer::avoiding(language::C.reserved(), &cased(&field.name, Case::Snake))
 }
 
 fn about_light(light: &LightPlan) -> String {
@@ -749,9 +458,10 @@ impl Target for C {
         let file = File::of(plan);
         let mut out = String::new();
         file.head(&mut out);
-        out.push_str(&kernel_code(&language::C, &plan.helpers, &file.prefix, 0));
+        let lowered = Lowered::of(plan);
+        out.push_str(&kernel_code(&language::C, lowered.needs(plan), &file.prefix, 0));
         out.push('\n');
-        file.run(&mut out);
+        file.run(&lowered, &mut out);
         for (table, name) in plan.tables.iter().zip(&file.names.tables) {
             let ty = if table.words().is_empty() { "double" } else { "uint32_t" };
             let about = about_table(table).map(|text| format!("/* {text} */\n"));
@@ -763,22 +473,17 @@ impl Target for C {
                 table_lines(&Ansi, table, Ansi::INDENT)
             );
         }
-        for (n, function) in plan.functions.iter().enumerate() {
-            file.function(n, function, &mut out);
-        }
+        file.functions(&lowered, &lowered.book, &mut out);
         let notices = file.notices();
         out.push_str(notices.as_ref().map_or("", |(sends, _)| sends));
-        out.push_str(
-            &spark_code(plan, &file.names, include_str!("spark.h")).replace("BOOK_", &file.prefix),
-        );
-        for (event, names) in plan.events.iter().zip(&file.names.events) {
-            file.event(event, names, &mut out);
+        file.functions(&lowered, lowered.sparks.iter().flatten(), &mut out);
+        for event in &lowered.events {
+            let names = event.due.iter().chain(&event.each).chain([&event.act]);
+            file.functions(&lowered, names, &mut out);
         }
-        if plan.has_due() {
-            file.advance(&mut out);
-        }
+        file.functions(&lowered, &lowered.course, &mut out);
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
-            file.light(light, names, &mut out);
+            file.light(&lowered, light, names, &mut out);
         }
         out.push_str(notices.as_ref().map_or("", |(_, takes)| takes));
         file.self_test(&mut out);

@@ -1,13 +1,10 @@
 //! How C spells things.
 
-use super::type_name;
 use crate::language::{self, Language};
 use crate::names::Case;
 use crate::number;
-use crate::plan::{FieldPlan, InputPlan, Type};
-use crate::print::{
-    ChoiceNames, InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, about_value,
-};
+use crate::plan::{FieldPlan, InputPlan};
+use crate::print::{InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, about_value};
 
 /// How C spells things.
 pub(super) struct Ansi;
@@ -33,50 +30,10 @@ impl Syntax for Ansi {
         number::word(v) + "u"
     }
 
-    fn single(&self, v: f32) -> String {
-        number::single(v) + "f"
-    }
-
-    fn convert(&self, value: &str) -> String {
-        format!("(float)({value})")
-    }
-
-    fn index_number(&self, index: &str, whole: bool) -> String {
-        if whole { format!("(double)({index})") } else { format!("(double){index}") }
-    }
-
     fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
         let index = index.map_or(String::new(), |index| format!("[{index}]"));
         let part = part.map_or(String::new(), |part| format!("[{part}]"));
         format!("run->{}{index}{part}", input.field)
-    }
-
-    fn free(&self, _: &str, name: &str) -> String {
-        format!("{name}(run)")
-    }
-
-    fn whole(&self, value: &str) -> String {
-        format!("(uint32_t){value}")
-    }
-
-    fn send(&self, prefix: &str, what: &str) -> String {
-        format!("{prefix}send(run, {what});")
-    }
-
-    fn strikes(&self, prefix: &str, hour: &str, after: &str) -> String {
-        format!("{prefix}clock_strikes(run, {hour}, {after})")
-    }
-
-    fn chosen(&self, choice: &ChoiceNames) -> String {
-        format!("run->{}", choice.field)
-    }
-
-    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
-        format!("{}(run, {option}u)", choice.weight)
-    }
-
-    fn constant(&self, ty: Type, name: &str, value: &str) -> String {
-        format!("const {} {name} = {value};", type_name(ty))
     }
 }
 

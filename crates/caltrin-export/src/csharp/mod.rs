@@ -7,35 +7,20 @@ use std::path::Path;
 
 use caltrin_core::MADE;
 
-use crate::language::{self, Language};
+use crate::language::{self, Language, Printer};
+use crate::lower::{Lowered, given_names, lamp_names, light_body};
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{
-    EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
-};
+use crate::plan::{FieldPlan, LightPlan, NoticePlan, Plan, clock_fields};
 use crate::print::{
-    ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
-    Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
-    describe_event, describe_input, describe_light, each_index, event_code, kernel_code,
-    moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
-    spark_code, summed_values, table_lines, tag_constants, wrapped,
+    DUE, FileNames, LightNames, Syntax, about_table, at_line, describe_choice, describe_light,
+    kernel_code, notice_code, prover_acts, prover_sets, self_test_code, summed_values, table_lines,
+    tag_constants, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Cs;
 
 /// The language.
 pub struct CSharp;
-
-fn type_name(ty: Type) -> &'static str {
-    match ty {
-        Type::Number => "double",
-        Type::Word => "uint",
-        Type::Flag => "bool",
-    }
-}
-
-/// What names the hour, the number of days and the moment.
-const MOMENTS: [&str; 3] =
-    ["double hour = ClockHour();", "double days = ClockDays();", "double t = Now;"];
 
 const OWN: [&str; 31] = [
     "Settle",
@@ -74,16 +59,6 @@ const OWN: [&str; 31] = [
 /// The fields that a run keeps its clock in; its methods have the names that other languages use.
 const CLOCK_FIELDS: [&str; 5] = ["HourThen", "DaysThen", "ClockSince", "ClockRate", "ClockFrom"];
 
-/// What the game gives for a part of an input, as it is kept.
-fn cleaned(input: &InputPlan, part: usize, value: &str) -> String {
-    if input.flag {
-        return value.to_owned();
-    }
-    let [lo, hi, default] =
-        [input.bounds.lo, input.bounds.hi, input.default[part]].map(|v| Cs.number(v));
-    format!("CleanInput({value}, {lo}, {hi}, {default})")
-}
-
 struct File<'p> {
     plan: &'p Plan,
     names: FileNames,
@@ -106,19 +81,6 @@ impl<'p> File<'p> {
         File { plan, names, type_name: type_name.clone(), namespace: namespace.clone() }
     }
 
-    fn scope(&self, locals: Vec<String>) -> Scope<'_, Cs> {
-        Scope {
-            syntax: &Cs,
-            names: &self.names,
-            locals,
-            now: "t".to_owned(),
-            seed: "Seed".to_owned(),
-            clock: clock_names(),
-            index: "index".to_owned(),
-            prefix: String::new(),
-        }
-    }
-
     fn head(&self, out: &mut String) {
         let plan = self.plan;
         let from =
@@ -136,12 +98,8 @@ impl<'p> File<'p> {
             format!(" = default({})", self.type_name)
         };
         let using = if blocks.is_empty() { "" } else { "using System.Runtime.InteropServices;\n" };
-        let (ty, gives, done) = match plan.has_due() {
-            true => ("bool", "return ", ALL_DONE),
-            false => ("void", "", ""),
-        };
         let (due, none_due) = match plan.has_due() {
-            true => (format!("double due; // {DUE}\n"), "    run.due = 0.0;\n"),
+            true => (format!("double Due; // {DUE}\n"), "    run.Due = 0.0;\n"),
             false => (String::new(), ""),
         };
         let _ = write!(
@@ -165,16 +123,11 @@ impl<'p> File<'p> {
              /// <summary>Of all its chances.</summary>\npublic uint Seed;\n{flags}\n{blocks}\
              /// <summary>A run at moment 0.</summary>\n\
              public static {name} Start(uint seed)\n{{\n    {name} run{zero};\n    run.Now = 0.0;\n{none_due}    \
-             run.Seed = seed;\n{defaults}    return run;\n}}\n\n\
-             /// <summary>Goes to a moment of the run, in seconds since its start.{done}</summary>\n\
-             public {ty} Advance(double to)\n{{\n{}}}\n\n\
-             /// <summary>Goes on by some seconds. Steps add up their rounding; Advance does not.</summary>\n\
-             public {ty} Step(double seconds)\n{{\n    {gives}Advance(Now + seconds);\n}}\n\n",
+             run.Seed = seed;\n{defaults}    return run;\n}}\n\n",
             comment(&plan.book),
             comment(&from),
             plan.run_bytes(),
             plan.seed.0,
-            self.advance(),
             name = self.type_name,
             namespace = self.namespace,
         );
@@ -267,193 +220,27 @@ impl<'p> File<'p> {
         out
     }
 
-    /// What takes a run to a moment.
-    fn advance(&self) -> String {
-        if !self.plan.has_due() {
-            return "    Now = CleanMoment(to);\n".to_owned();
-        }
-        let mut body = format!(
-            "    double end = CleanMoment(to);\n    bool back = end < Now;\n    if (!back && end < this.due)\n    {{\n        \
-             Now = end;\n        return true;\n    }}\n    for (int n = 0; n < {MOST_AT_ONCE}; ++n)\n    {{\n"
-        );
-        let mut cases = String::new();
-        let all = self.plan.events.iter().zip(&self.names.events);
-        let many = self.plan.has_due_of_each();
-        for (n, (event, names)) in all.filter(|(event, _)| event.due.is_some()).enumerate() {
-            let (due, act) = (&names.due, &names.act);
-            if n == 0 {
-                let first = event.count.map_or("", |_| "0u");
-                let _ =
-                    writeln!(body, "        double next = {due}({first});\n        int which = 0;");
-                let several = self.plan.has_several_due();
-                body.push_str(if several { "        double due;\n" } else { "" });
-                body.push_str(if many { "        uint index = 0;\n" } else { "" });
-            }
-            match event.count {
-                Some(count) => {
-                    let first = u32::from(n == 0);
-                    let _ = writeln!(
-                        body,
-                        "        for (uint k = {first}; k < {count}u; ++k)\n        {{\n            \
-                         due = {due}(k);\n            if (due < next)\n            {{\n                \
-                         next = due;\n                which = {n};\n                index = k;\n            \
-                         }}\n        }}"
-                    );
-                }
-                None if n > 0 => {
-                    let _ = writeln!(
-                        body,
-                        "        due = {due}();\n        if (due < next)\n        {{\n            \
-                         next = due;\n            which = {n};\n        }}"
-                    );
-                }
-                None => {}
-            }
-            let index = event.count.map_or("", |_| "index");
-            let _ = writeln!(cases, "            case {n}: {act}({index}); break;");
-        }
-        let _ = write!(
-            body,
-            "        if (next > end)\n        {{\n            this.due = back ? end : next;\n            Now = end;\n            \
-             return true;\n        }}\n        Now = next;\n        switch (which)\n        {{\n{cases}        }}\n    }}\n    \
-             this.due = end;\n    Now = end;\n    return false;\n"
-        );
-        body
-    }
-
-    /// The lines after something that the game did: what is due is found again, and what follows happens at once.
-    fn settle(&self) -> &'static str {
-        match (self.plan.has_due(), self.plan.follows()) {
-            (false, _) => "",
-            (true, false) => "    this.due = Now;\n",
-            (true, true) => "    this.due = Now;\n    Settle();\n",
+    /// Functions of the tree, each with a blank line after it. All of the struct is indented in the end.
+    fn functions<'l>(
+        &self,
+        lowered: &Lowered,
+        names: impl IntoIterator<Item = &'l String>,
+        out: &mut String,
+    ) {
+        let printer = self.printer(lowered);
+        for name in names {
+            out.push_str(&outdented(&printer.print_function(lowered.function(name))));
+            out.push('\n');
         }
     }
 
-    /// The function of what only the hour decides.
-    fn by_clock(&self) -> Option<&str> {
-        self.plan.by_clock().map(|n| self.names.events[n].act.as_str())
+    /// Prints functions of the tree.
+    fn printer<'l>(&self, lowered: &'l Lowered) -> Printer<'l> {
+        let names = given_names(self.plan, &self.names, &language::CSHARP, Vec::new());
+        Printer::new(&language::CSHARP, &lowered.module, "", 8).named_by(names)
     }
 
-    fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
-        let own = ["t", "to", "end", "n", "next", "which", "index"];
-        let indexed = event.count.map_or("", |_| "uint index");
-        if let Some(due) = &event.due {
-            let scope = self.scope(self.names.locals(&Cs, &due.locals, &own));
-            let _ = writeln!(
-                out,
-                "// When `{}` happens next.\ndouble {}({indexed})\n{{",
-                comment(&event.name),
-                names.due
-            );
-            out.push_str(&moment_lines(due.asks(), MOMENTS, "    "));
-            scope.statements(&due.statements, 1, out);
-            out.push_str("}\n\n");
-        }
-        for (others, each) in event.each.iter().zip(&names.each) {
-            let scope = self.scope(self.names.locals(&Cs, &others.does.looked.locals, &own));
-            let _ = writeln!(
-                out,
-                "// What `{}` does to each `{}`.\nvoid {each}(uint index)\n{{",
-                comment(&event.name),
-                comment(&others.name),
-            );
-            out.push_str(&moment_lines(others.does.asks(), MOMENTS, "    "));
-            out.push_str(&event_code(&scope, self.plan, &others.does, 1));
-            out.push_str("}\n\n");
-        }
-        let (locals, given) = named(&Cs, &self.names, (self.plan, event), &own);
-        let values = given.iter().map(|(place, _, name)| {
-            let ty = if self.plan.inputs[*place].flag { "bool" } else { "double" };
-            format!("{ty} {name}")
-        });
-        let index = event.count.map(|_| indexed.to_owned());
-        let parameters: Vec<String> = index.into_iter().chain(values).collect();
-        let public = if event.is_fired() { "public " } else { "" };
-        let _ = writeln!(
-            out,
-            "// {}{}\n{public}void {}({})\n{{",
-            describe_event(self.plan, event),
-            at_line(&event.note, self.plan),
-            names.act,
-            parameters.join(", ")
-        );
-        if let (Some(count), true) = (event.count, event.is_fired()) {
-            let _ = writeln!(out, "    if (index >= {count}u) return;");
-        }
-        out.push_str(&moment_lines(event.own.asks(), MOMENTS, "    "));
-        let index = event.count.map(|_| "index");
-        for (place, part, name) in &given {
-            let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let part_of = (input.default.len() > 1).then_some(*part);
-            let value = cleaned(input, *part, name);
-            let _ = writeln!(out, "    {}", Cs.put(names, index, part_of, &value));
-        }
-        for (others, each) in event.each.iter().zip(&names.each) {
-            let (count, which) = (others.count, each_index(&Cs, event, others.count));
-            let _ = writeln!(out, "    for (uint n = 0; n < {count}u; ++n) {each}({which});");
-        }
-        let scope = self.scope(locals);
-        out.push_str(&event_code(&scope, self.plan, &event.own, 1));
-        if event.is_fired() {
-            out.push_str(self.settle());
-        }
-        out.push_str("}\n\n");
-    }
-
-    fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
-        let values = setter_values(input);
-        let ty = if input.flag { "bool" } else { "double" };
-        let given: Vec<String> = values.iter().map(|name| format!("{ty} {name}")).collect();
-        let index = input.count.map_or("", |_| "uint index, ");
-        let _ = writeln!(
-            out,
-            "// {}{}\npublic void {}({index}{})\n{{",
-            describe_input(input),
-            at_line(&input.note, self.plan),
-            names.set,
-            given.join(", ")
-        );
-        if let Some(count) = input.count {
-            let _ = writeln!(out, "    if (index >= {count}u) return;");
-        }
-        for (part, value) in values.iter().enumerate() {
-            let value = cleaned(input, part, value);
-            let field = &names.field;
-            let _ = match (input.count, values.len()) {
-                (None, _) => {
-                    let suffix = input.suffixes.get(part).copied().unwrap_or_default();
-                    writeln!(out, "    {field}{} = {value};", suffix.to_ascii_uppercase())
-                }
-                (Some(_), 1) => writeln!(out, "    {field}.Put(index, {value});"),
-                (Some(_), _) => writeln!(out, "    {field}.Put(3u * index + {part}u, {value});"),
-            };
-        }
-        out.push_str(self.settle());
-        out.push_str("}\n\n");
-    }
-
-    fn function(&self, n: usize, function: &Function, out: &mut String) {
-        let locals = self.names.locals(&Cs, &function.locals, &[]);
-        let parameters: Vec<String> = function
-            .parameters
-            .iter()
-            .map(|(_, local, ty)| format!("{} {}", type_name(*ty), locals[local.0]))
-            .collect();
-        let _ = writeln!(
-            out,
-            "// {}{}\nstatic {} {}({})\n{{",
-            describe(function),
-            at_line(&function.note, self.plan),
-            type_name(function.result),
-            self.names.functions[n],
-            parameters.join(", "),
-        );
-        self.scope(locals.clone()).inside(function).statements(&function.body, 1, out);
-        out.push_str("}\n\n");
-    }
-
-    fn light(&self, light: &LightPlan, names: &LightNames, out: &mut String) {
+    fn light(&self, lowered: &Lowered, light: &LightPlan, names: &LightNames, out: &mut String) {
         let _ = writeln!(
             out,
             "// {}{}\npublic struct {}\n{{",
@@ -473,61 +260,38 @@ impl<'p> File<'p> {
             );
         }
         out.push_str("}\n\n");
-        let own = ["first", "count", "lamps", "lamp", "index", "n", "t", "hour", "days"];
-        let scope = self.scope(self.names.locals(&Cs, &light.locals, &own));
-        let moment = moment_lines(light.asks(), MOMENTS, "    ");
+        let own = ["first", "count", "lamps", "lamp", "n"];
+        let (function, shared) = light_body(self.plan, light);
+        let printer = self.printer(lowered);
+        let name = |field: &FieldPlan| part_of(field, usize::MAX);
+        let print = |lamp: &str, depths: [usize; 3]| {
+            let lamps = lamp_names(light, lamp, &own, name);
+            printer.print_light(&function, shared, &lamps, depths.map(|depth| depth + 8))
+        };
+        let index = if light.is_array() { "uint index" } else { "" };
         if light.is_array() {
-            let _ = write!(
-                out,
-                "/// <summary>Reads lamps from first on, as many as the array has room for.</summary>\n\
-                 public void {}(uint first, {}[] lamps)\n{{\n{moment}",
-                names.fill, names.lamp
-            );
-            scope.statements(&light.shared, 1, out);
-            out.push_str("    for (int n = 0; n < lamps.Length; ++n)\n    {\n");
-            if light.uses_index() {
-                out.push_str("        uint index = unchecked(first + (uint)n);\n");
-            }
-            scope.statements(&light.lamp, 2, out);
-            self.fields(light, &scope, "lamps[n].", 2, out);
+            let [shared, each, sets] = print("lamps[n]", [4, 8, 8]).map(|text| outdented(&text));
+            let index = match light.uses_index() {
+                true => "        uint index = unchecked(first + (uint)n);\n",
+                false => "",
+            };
             let _ = writeln!(
                 out,
-                "    }}\n}}\n\n/// <summary>Reads one lamp.</summary>\npublic {} {}(uint index)\n{{\n{}",
-                names.lamp,
-                names.read,
-                moment.trim_end_matches('\n')
+                "/// <summary>Reads lamps from first on, as many as the array has room for.</summary>\n\
+                 public void {}(uint first, {}[] lamps)\n{{\n{shared}    \
+                 for (int n = 0; n < lamps.Length; ++n)\n    {{\n{index}{each}{sets}    }}\n}}\n",
+                names.fill, names.lamp
             );
-            scope.statements(&light.shared, 1, out);
-            scope.statements(&light.lamp, 1, out);
-        } else {
-            let _ = write!(
-                out,
-                "/// <summary>Reads the lamp.</summary>\npublic {} {}()\n{{\n{moment}",
-                names.lamp, names.read
-            );
-            scope.statements(&light.shared, 1, out);
-            scope.statements(&light.lamp, 1, out);
         }
-        let _ = writeln!(out, "    {} lamp;", names.lamp);
-        self.fields(light, &scope, "lamp.", 1, out);
-        out.push_str("    return lamp;\n}\n\n");
-    }
-
-    fn fields(
-        &self,
-        light: &LightPlan,
-        scope: &Scope<'_, Cs>,
-        to: &str,
-        depth: usize,
-        out: &mut String,
-    ) {
-        let indent = Cs::INDENT.repeat(depth);
-        for field in &light.fields {
-            for (n, part) in field.parts.iter().enumerate() {
-                let value = scope.output(field, part);
-                let _ = writeln!(out, "{indent}{to}{} = {value};", part_of(field, n));
-            }
-        }
+        let about = if light.is_array() { "Reads one lamp." } else { "Reads the lamp." };
+        let [shared, each, sets] = print("lamp", [4; 3]).map(|text| outdented(&text));
+        let _ = writeln!(
+            out,
+            "/// <summary>{about}</summary>\npublic {lamp} {}({index})\n{{\n{shared}{each}    {lamp} lamp;\n{sets}    \
+             return lamp;\n}}\n",
+            names.read,
+            lamp = names.lamp
+        );
     }
 
     /// What sends notices, and what takes them.
@@ -591,11 +355,17 @@ fn many(field: &str, ty: &str, slots: usize, bytes: usize) -> String {
 }
 
 fn part_of(field: &FieldPlan, n: usize) -> String {
-    let name = Namer::avoiding(&language::CSHARP, &cased(&field.name, Case::Pascal));
+    let name = Namer::avoiding(language::CSHARP.reserved(), &cased(&field.name, Case::Pascal));
     match field.suffixes.get(n) {
         Some(part) => format!("{name}{}", part.to_ascii_uppercase()),
         None => name,
     }
+}
+
+/// Lines without the indent that they get with all of the struct.
+fn outdented(text: &str) -> String {
+    let lines = text.lines().map(|line| line.strip_prefix("        ").unwrap_or(line));
+    lines.map(|line| format!("{line}\n")).collect()
 }
 
 /// Indents what stands inside the two pairs of braces around everything.
@@ -643,10 +413,12 @@ impl Target for CSharp {
         let file = File::of(plan);
         let mut out = String::new();
         file.head(&mut out);
-        if let Some(clock) = &plan.clock {
-            out.push_str(&clock_code(&Cs, include_str!("clock.cs"), clock, file.by_clock()));
-        }
-        for (choice, names) in plan.choices.iter().zip(&file.names.choices) {
+        let lowered = Lowered::of(plan);
+        file.functions(&lowered, &lowered.course, &mut out);
+        file.functions(&lowered, &lowered.clock, &mut out);
+        for ((choice, names), functions) in
+            plan.choices.iter().zip(&file.names.choices).zip(&lowered.choices)
+        {
             for (n, name) in names.options.iter().enumerate() {
                 let _ = writeln!(
                     out,
@@ -655,13 +427,7 @@ impl Target for CSharp {
                 );
             }
             out.push('\n');
-            let code = choice_code(&Cs, include_str!("choice.cs"), (choice, names), file.settle());
-            let about = format!(
-                "// {}{}\npublic void",
-                describe_choice(choice),
-                at_line(&choice.note, plan)
-            );
-            out.push_str(&code.replace("public void", &about));
+            file.functions(&lowered, functions, &mut out);
         }
         for (about, name, value) in tag_constants(plan, &file.names) {
             let _ = writeln!(
@@ -669,21 +435,14 @@ impl Target for CSharp {
                 "/// <summary>{about}</summary>\npublic const uint {name} = {value}u;\n"
             );
         }
-        if plan.follows() {
-            let _ = writeln!(
-                out,
-                "// {SETTLES}\nvoid Settle()\n{{\n    if (Now > 0.0) Advance(Now);\n}}\n"
-            );
+        file.functions(&lowered, lowered.sparks.iter().flatten(), &mut out);
+        for event in &lowered.events {
+            let names = event.due.iter().chain(&event.each).chain([&event.act]);
+            file.functions(&lowered, names, &mut out);
         }
-        out.push_str(&spark_code(plan, &file.names, include_str!("spark.cs")));
-        for (event, names) in plan.events.iter().zip(&file.names.events) {
-            file.event(event, names, &mut out);
-        }
-        for (n, input) in plan.given() {
-            file.setter(input, &file.names.inputs[n], &mut out);
-        }
+        file.functions(&lowered, &lowered.setters, &mut out);
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
-            file.light(light, names, &mut out);
+            file.light(&lowered, light, names, &mut out);
         }
         let notices = file.notices();
         for code in notices.iter().flat_map(|(sends, takes)| [sends, takes]) {
@@ -699,15 +458,9 @@ impl Target for CSharp {
                 table_lines(&Cs, table, Cs::INDENT)
             );
         }
-        for (n, function) in plan.functions.iter().enumerate() {
-            file.function(n, function, &mut out);
-        }
-        // All of the struct is indented in the end.
-        let kernel = kernel_code(&language::CSHARP, &plan.helpers, "", 8);
-        for line in kernel.lines() {
-            out.push_str(line.strip_prefix("        ").unwrap_or(line));
-            out.push('\n');
-        }
+        file.functions(&lowered, &lowered.book, &mut out);
+        let kernel = kernel_code(&language::CSHARP, lowered.needs(plan), "", 8);
+        out.push_str(&outdented(&kernel));
         out.push('\n');
         file.self_test(&mut out);
         wrapped(&indent_members(&out, &file.wrapper()), Cs::INDENT)

@@ -1,13 +1,10 @@
 //! How C# spells things.
 
-use super::type_name;
 use crate::language::{self, Language};
 use crate::names::Case;
 use crate::number;
-use crate::plan::{FieldPlan, InputPlan, Type};
-use crate::print::{
-    ChoiceNames, InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, about_value,
-};
+use crate::plan::{FieldPlan, InputPlan};
+use crate::print::{InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, about_value};
 
 /// How C# spells things.
 pub(super) struct Cs;
@@ -34,18 +31,6 @@ impl Syntax for Cs {
         number::word(v) + "u"
     }
 
-    fn single(&self, v: f32) -> String {
-        number::single(v) + "f"
-    }
-
-    fn convert(&self, value: &str) -> String {
-        format!("(float)({value})")
-    }
-
-    fn index_number(&self, index: &str, whole: bool) -> String {
-        if whole { format!("(double)({index})") } else { format!("(double){index}") }
-    }
-
     fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
         let field = &input.field;
         match (index, part) {
@@ -70,38 +55,6 @@ impl Syntax for Cs {
             }
             (None, _) => format!("{} = {value};", self.input(input, None, part)),
         }
-    }
-
-    fn free(&self, _: &str, name: &str) -> String {
-        format!("{name}()")
-    }
-
-    fn whole(&self, value: &str) -> String {
-        format!("(uint){value}")
-    }
-
-    fn send(&self, _: &str, what: &str) -> String {
-        format!("Send({what});")
-    }
-
-    fn strikes(&self, _: &str, hour: &str, after: &str) -> String {
-        format!("ClockStrikes({hour}, {after})")
-    }
-
-    fn chosen(&self, choice: &ChoiceNames) -> String {
-        choice.field.clone()
-    }
-
-    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
-        format!("{}({option}u)", choice.weight)
-    }
-
-    fn constant(&self, ty: Type, name: &str, value: &str) -> String {
-        format!("{} {name} = {value};", type_name(ty))
-    }
-
-    fn when(&self, condition: &str) -> String {
-        format!("if ({condition}) {{")
     }
 }
 

@@ -2,10 +2,11 @@
 //!
 //! [`read`] makes it from restricted Rust, [`walk`] runs it, and [`crate::language`] prints it.
 
+pub mod fold;
 pub mod read;
 pub mod walk;
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// The type of a value.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -20,6 +21,8 @@ pub enum Type {
     Int,
     /// On or off.
     Bool,
+    /// Nothing; only as a result.
+    Void,
     /// A table of doubles.
     Numbers,
     /// A table of words.
@@ -28,8 +31,16 @@ pub enum Type {
 
 impl Type {
     /// All of them.
-    pub const ALL: &'static [Type] =
-        &[Type::F64, Type::F32, Type::Word, Type::Int, Type::Bool, Type::Numbers, Type::Words];
+    pub const ALL: &'static [Type] = &[
+        Type::F64,
+        Type::F32,
+        Type::Word,
+        Type::Int,
+        Type::Bool,
+        Type::Void,
+        Type::Numbers,
+        Type::Words,
+    ];
 
     /// Its name in a language file.
     pub fn name(self) -> &'static str {
@@ -39,6 +50,7 @@ impl Type {
             Type::Word => "u32",
             Type::Int => "int",
             Type::Bool => "bool",
+            Type::Void => "void",
             Type::Numbers => "f64_table",
             Type::Words => "u32_table",
         }
@@ -49,7 +61,7 @@ impl Type {
         match self {
             Type::Numbers => Some(Type::F64),
             Type::Words => Some(Type::Word),
-            Type::F64 | Type::F32 | Type::Word | Type::Int | Type::Bool => None,
+            Type::F64 | Type::F32 | Type::Word | Type::Int | Type::Bool | Type::Void => None,
         }
     }
 }
@@ -118,7 +130,7 @@ operations! {
     Negate "negate" (Of(F64)) -> Some(Type::F64),
     /// The square root.
     SquareRoot "square_root" (Of(F64)) -> Some(Type::F64),
-    /// The largest whole number not above `a`, for `|a|` below 2^51.
+    /// The largest whole number not above `a`, for `|a|` below 2^51; a zero has no sign.
     Floor "floor" (Of(F64)) -> Some(Type::F64),
     /// Whether `a` is not a number.
     IsNan "is_nan" (Of(F64)) -> Some(Type::Bool),
@@ -130,6 +142,10 @@ operations! {
     WordSubtract "word_subtract" (Of(Word), Of(Word)) -> Some(Type::Word),
     /// `a * b`, modulo 2^32
     WordMultiply "word_multiply" (Of(Word), Of(Word)) -> Some(Type::Word),
+    /// `a / b`, rounded down
+    WordDivide "word_divide" (Of(Word), Of(Word)) -> Some(Type::Word),
+    /// What `a / b` leaves.
+    WordRemainder "word_remainder" (Of(Word), Of(Word)) -> Some(Type::Word),
     /// Bits that differ.
     WordXor "word_xor" (Of(Word), Of(Word)) -> Some(Type::Word),
     /// Bits that both have.
@@ -158,6 +174,8 @@ operations! {
     Greater "greater" (Ordered, Ordered) -> Some(Type::Bool),
     /// `a >= b`
     AtLeast "at_least" (Ordered, Ordered) -> Some(Type::Bool),
+    /// Whether an index that the host gives is not below a count.
+    Outside "outside" (Of(Word), Of(Word)) -> Some(Type::Bool),
     /// Both.
     And "and" (Of(Bool), Of(Bool)) -> Some(Type::Bool),
     /// One or both.
@@ -184,6 +202,19 @@ operations! {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct LocalId(pub usize);
 
+/// A field of the run: its name in the module, which of several it is, and which part of that.
+#[derive(Clone, Debug, PartialEq)]
+pub struct RunField {
+    /// Its name.
+    pub field: String,
+    /// Which of several, an index.
+    pub index: Option<Box<Expr>>,
+    /// Which part.
+    pub part: Option<usize>,
+    /// The type of its values.
+    pub ty: Type,
+}
+
 /// An expression.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Expr {
@@ -195,10 +226,16 @@ pub enum Expr {
     Int(u32),
     /// On or off.
     Flag(bool),
+    /// A single.
+    Single(f32),
     /// A local or parameter.
     Local(LocalId),
     /// A constant of the module.
     Constant(String),
+    /// A field of the run.
+    Run(RunField),
+    /// A table of the file, as an argument; and the type of its entries.
+    Table(String, Type),
     /// An operation.
     Do(Operation, Vec<Expr>),
     /// A call.
@@ -214,6 +251,14 @@ pub enum Statement {
     Let(LocalId, Expr),
     /// A local is set again. With an operation, to that of itself and the value.
     Assign(LocalId, Option<Operation>, Expr),
+    /// A field of the run is set; with an operation, to that of itself and the value.
+    Set(RunField, Option<Operation>, Expr),
+    /// A part of a field of the lamp that is read is set.
+    Lamp(usize, usize, Expr),
+    /// A function is called for what it does.
+    Call(String, Vec<Expr>),
+    /// The statement of a word from 0 on, of which the last also stands for all others.
+    Switch(Expr, Vec<Statement>),
     /// One of two blocks.
     If(Expr, Vec<Statement>, Vec<Statement>),
     /// A block, again and again.
@@ -224,6 +269,8 @@ pub enum Statement {
     Break,
     /// The result.
     Return(Expr),
+    /// Leaves a function without a result.
+    Stop,
 }
 
 /// A local or a parameter.
@@ -239,6 +286,18 @@ pub struct Local {
     pub used: bool,
 }
 
+/// What a function has of the run.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Receiver {
+    /// Nothing.
+    #[default]
+    None,
+    /// It reads it.
+    Reads,
+    /// It changes it.
+    Changes,
+}
+
 /// A function.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Function {
@@ -246,6 +305,10 @@ pub struct Function {
     pub name: String,
     /// What it does, for a comment; may be empty.
     pub about: String,
+    /// What it has of the run.
+    pub receiver: Receiver,
+    /// Whether the host calls it.
+    pub public: bool,
     /// How many of the locals are parameters, the first ones.
     pub parameters: usize,
     /// Its parameters and locals.
@@ -276,12 +339,20 @@ pub struct Module {
     pub constants: Vec<Constant>,
     /// The functions.
     pub functions: Vec<Function>,
+    /// Functions that are written elsewhere: what they have of the run, and their results.
+    pub others: BTreeMap<String, (Receiver, Type)>,
 }
 
 impl Module {
     /// The function of that name.
     pub fn function(&self, name: &str) -> Option<&Function> {
         self.functions.iter().find(|function| function.name == name)
+    }
+
+    /// What a function has of the run, and its result.
+    pub fn signature(&self, name: &str) -> Option<(Receiver, Type)> {
+        let known = self.function(name).map(|function| (function.receiver, function.result));
+        known.or_else(|| self.others.get(name).copied())
     }
 
     /// The constant of that name.
@@ -297,13 +368,16 @@ impl Module {
             Expr::Word(_) => Type::Word,
             Expr::Int(_) => Type::Int,
             Expr::Flag(_) => Type::Bool,
+            Expr::Single(_) => Type::F32,
             Expr::Local(id) => local(*id),
+            Expr::Run(place) => place.ty,
+            Expr::Table(_, ty) => *ty,
             Expr::Constant(name) => self.constant(name).map_or(Type::F64, |constant| constant.ty),
             Expr::Do(operation, operands) => {
                 let last = || operands.last().map(|operand| self.type_of(operand, function));
                 operation.result().or_else(last).unwrap_or(Type::F64)
             }
-            Expr::Call(name, _) => self.function(name).map_or(Type::F64, |called| called.result),
+            Expr::Call(name, _) => self.signature(name).map_or(Type::F64, |(_, result)| result),
             Expr::Entry(id, _) => local(*id).entry().unwrap_or(Type::F64),
         }
     }
@@ -312,21 +386,37 @@ impl Module {
     pub fn uses(&self, name: &str) -> BTreeSet<String> {
         let mut used = BTreeSet::new();
         if let Some(function) = self.function(name) {
-            each_expr(&function.body, &mut |expr| match expr {
-                Expr::Call(name, _) | Expr::Constant(name) => {
+            each_expr(&function.body, &mut |expr| {
+                if let Expr::Call(name, _) | Expr::Constant(name) = expr {
                     used.insert(name.clone());
                 }
-                Expr::Number(_)
-                | Expr::Word(_)
-                | Expr::Int(_)
-                | Expr::Flag(_)
-                | Expr::Local(_)
-                | Expr::Do(..)
-                | Expr::Entry(..) => {}
+            });
+            each_statement(&function.body, &mut |statement| {
+                if let Statement::Call(name, _) = statement {
+                    used.insert(name.clone());
+                }
             });
         }
         used
     }
+}
+
+/// Marks the locals of a function that are read and those that are set again.
+pub fn mark(function: &mut Function) {
+    for local in &mut function.locals {
+        (local.used, local.changes) = (false, false);
+    }
+    let Function { locals, body, .. } = function;
+    each_expr(body, &mut |expr| {
+        if let Expr::Local(id) | Expr::Entry(id, _) = expr {
+            locals[id.0].used = true;
+        }
+    });
+    each_statement(body, &mut |statement| {
+        if let Statement::Assign(id, ..) = statement {
+            locals[id.0].changes = true;
+        }
+    });
 }
 
 /// Visits every expression of a block, each before its parts.
@@ -335,8 +425,16 @@ pub fn each_expr<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Expr)) {
         match statement {
             Statement::Let(_, value)
             | Statement::Assign(_, _, value)
-            | Statement::Return(value) => {
+            | Statement::Lamp(_, _, value)
+            | Statement::Return(value) => each_part(value, visit),
+            Statement::Set(place, _, value) => {
+                place.index.iter().for_each(|index| each_part(index, visit));
                 each_part(value, visit);
+            }
+            Statement::Call(_, parts) => parts.iter().for_each(|part| each_part(part, visit)),
+            Statement::Switch(value, cases) => {
+                each_part(value, visit);
+                each_expr(cases, visit);
             }
             Statement::If(condition, then, other) => {
                 each_part(condition, visit);
@@ -352,7 +450,32 @@ pub fn each_expr<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Expr)) {
                 each_part(to, visit);
                 each_expr(body, visit);
             }
-            Statement::Break => {}
+            Statement::Break | Statement::Stop => {}
+        }
+    }
+}
+
+/// Visits every statement of a block, each before those inside it.
+pub fn each_statement<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Statement)) {
+    for statement in block {
+        visit(statement);
+        match statement {
+            Statement::If(_, then, other) => {
+                each_statement(then, visit);
+                each_statement(other, visit);
+            }
+            Statement::While(_, body) | Statement::For(_, _, _, body) => {
+                each_statement(body, visit);
+            }
+            Statement::Switch(_, cases) => each_statement(cases, visit),
+            Statement::Let(..)
+            | Statement::Assign(..)
+            | Statement::Set(..)
+            | Statement::Lamp(..)
+            | Statement::Call(..)
+            | Statement::Break
+            | Statement::Return(_)
+            | Statement::Stop => {}
         }
     }
 }
@@ -365,11 +488,14 @@ pub fn each_part<'e>(expr: &'e Expr, visit: &mut impl FnMut(&'e Expr)) {
             parts.iter().for_each(|part| each_part(part, visit));
         }
         Expr::Entry(_, at) => each_part(at, visit),
+        Expr::Run(place) => place.index.iter().for_each(|index| each_part(index, visit)),
         Expr::Number(_)
         | Expr::Word(_)
         | Expr::Int(_)
         | Expr::Flag(_)
+        | Expr::Single(_)
         | Expr::Local(_)
+        | Expr::Table(..)
         | Expr::Constant(_) => {}
     }
 }

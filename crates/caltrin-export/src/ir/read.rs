@@ -1,11 +1,14 @@
 //! Reads functions from restricted Rust, the language of the kernel's own source.
 
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 
 use syn::{BinOp, Expr as Syntax, Item, Lit, Pat, RangeLimits, ReturnType, Stmt, UnOp};
 use thiserror::Error;
 
-use super::{Constant, Expr, Function, Local, LocalId, Module, Operation, Statement, Type};
+use super::{
+    Constant, Expr, Function, Local, LocalId, Module, Operation, Receiver, RunField, Statement,
+    Type,
+};
 
 /// What the reader does not know.
 #[derive(Clone, Debug, Error, PartialEq, Eq)]
@@ -19,17 +22,49 @@ pub struct ReadError {
 
 type Read<T> = Result<T, String>;
 
-/// Reads all constants and functions of a source.
+/// What a source leaves open: functions, constants and fields of the run that are known, and what names stand for.
+#[derive(Default)]
+pub struct Known<'k> {
+    /// A module whose functions and constants may be used.
+    pub module: Option<&'k Module>,
+    /// What constants stand for. A choice by one that is on or off is made at once.
+    pub values: BTreeMap<&'k str, Expr>,
+    /// The fields of the run: their types, and whether there are several of each.
+    pub fields: BTreeMap<&'k str, Type>,
+    /// What functions and fields are called in the module; others keep their names.
+    pub names: BTreeMap<&'k str, String>,
+    /// Functions of the run without parameters and results that are written elsewhere.
+    pub calls: Vec<&'k str>,
+}
+
+/// Reads all constants and functions of a source that needs nothing else.
 pub fn module(source: &str) -> Result<Module, ReadError> {
+    module_with(source, &Known::default())
+}
+
+/// Reads all constants and functions of a source.
+pub fn module_with(source: &str, known: &Known<'_>) -> Result<Module, ReadError> {
     let error = |function: &str, what: String| ReadError { function: function.to_owned(), what };
     let file = syn::parse_file(source).map_err(|e| error("file", e.to_string()))?;
     let mut module = Module::default();
     let mut signatures = HashMap::new();
+    for name in &known.calls {
+        signatures.insert((*name).to_owned(), (Vec::new(), Type::Void));
+    }
+    let mut all: Vec<Constant> = Vec::new();
+    if let Some(module) = known.module {
+        all.extend(module.constants.iter().cloned());
+        for function in &module.functions {
+            let takes = function.locals[..function.parameters].iter().map(|local| local.ty);
+            signatures.insert(function.name.clone(), (takes.collect(), function.result));
+        }
+    }
     for item in &file.items {
         match item {
             Item::Const(item) => {
                 let name = item.ident.to_string().to_ascii_lowercase();
                 let constant = constant(item).map_err(|what| error(&name, what))?;
+                all.push(constant.clone());
                 module.constants.push(constant);
             }
             Item::Fn(item) => {
@@ -49,7 +84,7 @@ pub fn module(source: &str) -> Result<Module, ReadError> {
     for item in &file.items {
         if let Item::Fn(item) = item {
             let name = item.sig.ident.to_string();
-            let reader = Reader::new(&module.constants, &signatures);
+            let reader = Reader::new(&all, &signatures, known);
             let function = reader.function(item).map_err(|what| error(&name, what))?;
             module.functions.push(function);
         }
@@ -79,7 +114,8 @@ fn about(attributes: &[syn::Attribute]) -> String {
 fn constant(item: &syn::ItemConst) -> Read<Constant> {
     let ty = value_type(&item.ty)?;
     let signatures = HashMap::new();
-    let mut reader = Reader::new(&[], &signatures);
+    let known = Known::default();
+    let mut reader = Reader::new(&[], &signatures, &known);
     Ok(Constant {
         name: item.ident.to_string().to_ascii_lowercase(),
         about: about(&item.attrs),
@@ -118,20 +154,36 @@ fn value_type(ty: &syn::Type) -> Read<Type> {
 type Signature = (Vec<Type>, Type);
 
 fn signature(item: &syn::ItemFn) -> Read<Signature> {
-    let takes = item.sig.inputs.iter().map(|input| match input {
+    let takes = item.sig.inputs.iter().filter(|input| receiver(input) == Receiver::None);
+    let takes = takes.map(|input| match input {
         syn::FnArg::Typed(input) => value_type(&input.ty),
-        syn::FnArg::Receiver(_) => Err("there are no methods".to_owned()),
+        syn::FnArg::Receiver(_) => Err("the run is called `run`".to_owned()),
     });
     let takes: Read<Vec<Type>> = takes.collect();
-    let ReturnType::Type(_, ty) = &item.sig.output else {
-        return Err("a function has a result".to_owned());
+    let gives = match &item.sig.output {
+        ReturnType::Type(_, ty) => value_type(ty)?,
+        ReturnType::Default => Type::Void,
     };
-    Ok((takes?, value_type(ty)?))
+    Ok((takes?, gives))
+}
+
+/// What a parameter is of the run: `run: &Run` or `run: &mut Run`.
+fn receiver(input: &syn::FnArg) -> Receiver {
+    let syn::FnArg::Typed(input) = input else { return Receiver::None };
+    let syn::Type::Reference(reference) = &*input.ty else { return Receiver::None };
+    match &*reference.elem {
+        syn::Type::Path(path) if path.path.is_ident("Run") => match reference.mutability {
+            Some(_) => Receiver::Changes,
+            None => Receiver::Reads,
+        },
+        _ => Receiver::None,
+    }
 }
 
 struct Reader<'m> {
     constants: &'m [Constant],
     signatures: &'m HashMap<String, Signature>,
+    known: &'m Known<'m>,
     locals: Vec<Local>,
     /// What the names of the open blocks stand for, the innermost last.
     scopes: Vec<Vec<(String, LocalId)>>,
@@ -139,14 +191,26 @@ struct Reader<'m> {
 }
 
 impl<'m> Reader<'m> {
-    fn new(constants: &'m [Constant], signatures: &'m HashMap<String, Signature>) -> Self {
+    fn new(
+        constants: &'m [Constant],
+        signatures: &'m HashMap<String, Signature>,
+        known: &'m Known<'m>,
+    ) -> Self {
         let (locals, scopes) = (Vec::new(), vec![Vec::new()]);
-        Reader { constants, signatures, locals, scopes, result: Type::F64 }
+        Reader { constants, signatures, known, locals, scopes, result: Type::F64 }
+    }
+
+    /// What a function or field is called in the module.
+    fn named(&self, name: &str) -> String {
+        self.known.names.get(name).cloned().unwrap_or_else(|| name.to_owned())
     }
 
     fn function(mut self, item: &syn::ItemFn) -> Read<Function> {
         let (takes, gives) = signature(item)?;
-        for (input, ty) in item.sig.inputs.iter().zip(takes) {
+        let inputs = item.sig.inputs.iter();
+        let inputs: Vec<_> = inputs.filter(|input| receiver(input) == Receiver::None).collect();
+        let of_run = item.sig.inputs.first().map_or(Receiver::None, receiver);
+        for (input, ty) in inputs.into_iter().zip(takes) {
             if let syn::FnArg::Typed(input) = input {
                 self.local(&name_of(&input.pat)?, ty);
             }
@@ -155,14 +219,19 @@ impl<'m> Reader<'m> {
         self.result = gives;
         let body = self.block(&item.block, true)?;
         let mut function = Function {
-            name: item.sig.ident.to_string(),
+            name: self.named(&item.sig.ident.to_string()),
             about: about(&item.attrs),
+            receiver: of_run,
+            public: matches!(item.vis, syn::Visibility::Public(_)) && of_run != Receiver::None,
             parameters,
             locals: self.locals,
             result: self.result,
             body,
         };
-        mark(&mut function);
+        super::mark(&mut function);
+        // What was made for a choice that was made already.
+        let Function { locals, body, .. } = &mut function;
+        body.retain(|each| !matches!(each, Statement::Let(id, _) if !locals[id.0].used));
         Ok(function)
     }
 
@@ -197,6 +266,13 @@ impl<'m> Reader<'m> {
             }
         }
         self.scopes.pop();
+        // Nothing runs after what leaves.
+        let leaves = |statement: &Statement| {
+            matches!(statement, Statement::Return(_) | Statement::Stop | Statement::Break)
+        };
+        if let Some(at) = statements.iter().position(leaves) {
+            statements.truncate(at + 1);
+        }
         Ok(statements)
     }
 
@@ -214,9 +290,18 @@ impl<'m> Reader<'m> {
 
     fn statement(&mut self, expr: &Syntax, ends: bool) -> Read<Vec<Statement>> {
         Ok(vec![match expr {
-            Syntax::Return(give) => {
-                let value = give.expr.as_ref().ok_or("`return` has a value")?;
-                Statement::Return(self.typed(value, self.result)?)
+            Syntax::Return(give) => match &give.expr {
+                Some(value) => Statement::Return(self.typed(value, self.result)?),
+                None => Statement::Stop,
+            },
+            Syntax::Call(call) if self.result == Type::Void || !ends => match self.call(call)? {
+                Expr::Call(name, parts) => Statement::Call(name, parts),
+                _ => return Err("this does nothing".to_owned()),
+            },
+            Syntax::Assign(assign) if self.field(&assign.left)?.is_some() => {
+                let place = self.field(&assign.left)?.ok_or("just seen")?;
+                let value = self.typed(&assign.right, place.ty)?;
+                Statement::Set(place, None, value)
             }
             Syntax::Break(_) => Statement::Break,
             Syntax::Assign(assign) => {
@@ -245,19 +330,20 @@ impl<'m> Reader<'m> {
                 else {
                     return Err("a range is `from..to`".to_owned());
                 };
-                let from = self.typed(from, Type::Int)?;
-                let to = self.typed(to, Type::Int)?;
+                let to = self.expr(to, Some(Type::Int))?;
+                let ty = self.type_of(&to);
+                let from = self.typed(from, ty)?;
                 self.scopes.push(Vec::new());
                 let name = match &*each.pat {
                     Pat::Wild(_) => "_".to_owned(),
                     pattern => name_of(pattern)?,
                 };
-                let counter = self.local(&name, Type::Int);
+                let counter = self.local(&name, ty);
                 let body = self.block(&each.body, false)?;
                 self.scopes.pop();
                 Statement::For(counter, from, to, body)
             }
-            Syntax::If(choice) if !ends || !is_value(expr) => {
+            Syntax::If(choice) if !ends || self.result == Type::Void || !is_value(expr) => {
                 let condition = self.typed(&choice.cond, Type::Bool)?;
                 let then = self.block(&choice.then_branch, ends)?;
                 let other = match &choice.else_branch {
@@ -267,11 +353,41 @@ impl<'m> Reader<'m> {
                     },
                     None => Vec::new(),
                 };
-                Statement::If(condition, then, other)
+                match condition {
+                    Expr::Flag(true) => return Ok(then),
+                    Expr::Flag(false) => return Ok(other),
+                    condition => Statement::If(condition, then, other),
+                }
             }
             value if ends => Statement::Return(self.typed(value, self.result)?),
             _ => return Err("this is no statement".to_owned()),
         }])
+    }
+
+    /// A field of the run, if it is one.
+    fn field(&mut self, expr: &Syntax) -> Read<Option<RunField>> {
+        if let Syntax::Index(index) = expr
+            && let Some(mut place) = self.field(&index.expr)?
+        {
+            let at = self.expr(&index.index, Some(Type::Int))?;
+            let at = match self.type_of(&at) {
+                Type::Word => Expr::Do(Operation::WordToInt, vec![at]),
+                _ => at,
+            };
+            place.index = Some(Box::new(at));
+            return Ok(Some(place));
+        }
+        let Syntax::Field(field) = expr else { return Ok(None) };
+        if path(&field.base).as_deref() != Some("run") {
+            return Ok(None);
+        }
+        let syn::Member::Named(name) = &field.member else {
+            return Err("fields have names".to_owned());
+        };
+        let name = name.to_string();
+        let ty =
+            self.known.fields.get(name.as_str()).ok_or(format!("`run.{name}` is not known"))?;
+        Ok(Some(RunField { field: self.named(&name), index: None, part: None, ty: *ty }))
     }
 
     fn target(&self, expr: &Syntax) -> Read<LocalId> {
@@ -285,6 +401,9 @@ impl<'m> Reader<'m> {
             Expr::Word(_) => Type::Word,
             Expr::Int(_) => Type::Int,
             Expr::Flag(_) => Type::Bool,
+            Expr::Single(_) => Type::F32,
+            Expr::Run(place) => place.ty,
+            Expr::Table(_, ty) => *ty,
             Expr::Local(id) => self.locals[id.0].ty,
             Expr::Constant(name) => {
                 let known = self.constants.iter().find(|constant| &constant.name == name);
@@ -332,6 +451,9 @@ impl<'m> Reader<'m> {
                 let name = path(expr).ok_or("names have one part")?;
                 if let Some(local) = self.found(&name) {
                     return Ok(Expr::Local(local));
+                }
+                if let Some(value) = self.known.values.get(name.as_str()) {
+                    return Ok(value.clone());
                 }
                 let lower = name.to_ascii_lowercase();
                 let known = self.constants.iter().any(|constant| constant.name == lower);
@@ -392,7 +514,11 @@ impl<'m> Reader<'m> {
                 }
                 Ok(Expr::Do(operation, parts))
             }
+            Syntax::Field(_) => Ok(Expr::Run(self.field(expr)?.ok_or("only the run has fields")?)),
             Syntax::Index(index) => {
+                if let Some(place) = self.field(expr)? {
+                    return Ok(Expr::Run(place));
+                }
                 let table = self.target(&index.expr)?;
                 self.locals[table.0].ty.entry().ok_or("only tables have entries")?;
                 Ok(Expr::Entry(table, Box::new(self.typed(&index.index, Type::Int)?)))
@@ -408,6 +534,10 @@ impl<'m> Reader<'m> {
         let segments = &function.path.segments;
         let name: Vec<String> = segments.iter().map(|part| part.ident.to_string()).collect();
         let name = name.join("::");
+        if name == "outside" {
+            let parts = call.args.iter().map(|value| self.typed(value, Type::Word));
+            return Ok(Expr::Do(Operation::Outside, parts.collect::<Read<Vec<Expr>>>()?));
+        }
         let conversion = match name.as_str() {
             "f64::from" => Some((Type::Word, Operation::WordToNumber)),
             "round_down" => Some((Type::F64, Operation::Floor)),
@@ -419,12 +549,14 @@ impl<'m> Reader<'m> {
             return Ok(Expr::Do(operation, vec![self.typed(argument, ty)?]));
         }
         let (takes, _) = self.signatures.get(&name).ok_or(format!("`{name}` is not known"))?;
-        if takes.len() != call.args.len() {
+        let given = call.args.iter().filter(|value| path(value).as_deref() != Some("run"));
+        let given: Vec<&Syntax> = given.collect();
+        if takes.len() != given.len() {
             return Err(format!("`{name}` takes {} values", takes.len()));
         }
-        let values = call.args.iter().zip(takes).map(|(value, ty)| self.typed(value, *ty));
+        let values = given.iter().zip(takes).map(|(value, ty)| self.typed(value, *ty));
         let values: Read<Vec<Expr>> = values.collect();
-        Ok(Expr::Call(name, values?))
+        Ok(Expr::Call(self.named(&name), values?))
     }
 
     fn binary(&mut self, binary: &syn::ExprBinary, wanted: Option<Type>) -> Read<Expr> {
@@ -443,35 +575,6 @@ impl<'m> Reader<'m> {
         };
         let ty = self.type_of(&left);
         Ok(Expr::Do(operation_of(symbol, ty)?, vec![left, right]))
-    }
-}
-
-/// Marks the locals that are read and those that are set again.
-fn mark(function: &mut Function) {
-    let mut used = vec![false; function.locals.len()];
-    super::each_expr(&function.body, &mut |expr| {
-        if let Expr::Local(id) | Expr::Entry(id, _) = expr {
-            used[id.0] = true;
-        }
-    });
-    let mut changes = vec![false; function.locals.len()];
-    set_again(&function.body, &mut changes);
-    for ((local, used), changes) in function.locals.iter_mut().zip(used).zip(changes) {
-        (local.used, local.changes) = (used, changes);
-    }
-}
-
-fn set_again(block: &[Statement], changes: &mut [bool]) {
-    for statement in block {
-        match statement {
-            Statement::Assign(local, ..) => changes[local.0] = true,
-            Statement::If(_, then, other) => {
-                set_again(then, changes);
-                set_again(other, changes);
-            }
-            Statement::While(_, body) | Statement::For(_, _, _, body) => set_again(body, changes),
-            Statement::Let(..) | Statement::Break | Statement::Return(_) => {}
-        }
     }
 }
 

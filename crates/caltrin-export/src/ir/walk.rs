@@ -103,6 +103,12 @@ impl Walk<'_> {
                         }
                     }
                 }
+                // Runs and lamps are not walked.
+                Statement::Set(..)
+                | Statement::Lamp(..)
+                | Statement::Call(..)
+                | Statement::Switch(..)
+                | Statement::Stop => return None,
                 Statement::Break => return Some(Flow::Broken),
                 Statement::Return(value) => return self.value(value).map(Flow::Done),
             }
@@ -135,6 +141,8 @@ impl Walk<'_> {
             Expr::Word(v) => Value::Word(*v),
             Expr::Int(v) => Value::Int(*v),
             Expr::Flag(on) => Value::Flag(*on),
+            Expr::Single(v) => Value::Single(*v),
+            Expr::Run(_) | Expr::Table(..) => return None,
             Expr::Local(id) => self.locals[id.0].clone()?,
             Expr::Constant(name) => {
                 let module = self.module;
@@ -174,7 +182,7 @@ impl Walk<'_> {
 }
 
 /// What an operation gives.
-fn done(operation: Operation, values: &[Value]) -> Option<Value> {
+pub(super) fn done(operation: Operation, values: &[Value]) -> Option<Value> {
     use Operation as Op;
     use Value::{Flag, Int, Number, Single, Word};
     Some(match (operation, values) {
@@ -184,12 +192,15 @@ fn done(operation: Operation, values: &[Value]) -> Option<Value> {
         (Op::Divide, [Number(a), Number(b)]) => Number(a / b),
         (Op::Negate, [Number(a)]) => Number(-a),
         (Op::SquareRoot, [Number(a)]) => Number(a.sqrt()),
-        (Op::Floor, [Number(a)]) => Number(a.floor()),
+        // A zero has no sign.
+        (Op::Floor, [Number(a)]) if a.abs() < 2251799813685248.0 => Number(a.floor() + 0.0),
         (Op::IsNan, [Number(a)]) => Flag(a.is_nan()),
         (Op::IsFinite, [Number(a)]) => Flag(a.is_finite()),
         (Op::WordAdd, [Word(a), Word(b)]) => Word(a.wrapping_add(*b)),
         (Op::WordSubtract, [Word(a), Word(b)]) => Word(a.wrapping_sub(*b)),
         (Op::WordMultiply, [Word(a), Word(b)]) => Word(a.wrapping_mul(*b)),
+        (Op::WordDivide, [Word(a), Word(b)]) => Word(a.checked_div(*b)?),
+        (Op::WordRemainder, [Word(a), Word(b)]) => Word(a.checked_rem(*b)?),
         (Op::WordXor, [Word(a), Word(b)]) => Word(a ^ b),
         (Op::WordAnd, [Word(a), Word(b)]) => Word(a & b),
         (Op::ShiftRight, [Word(a), Int(b)]) => Word(a.checked_shr(*b)?),
@@ -208,6 +219,7 @@ fn done(operation: Operation, values: &[Value]) -> Option<Value> {
         (Op::Greater, [Word(a), Word(b)] | [Int(a), Int(b)]) => Flag(a > b),
         (Op::AtLeast, [Number(a), Number(b)]) => Flag(a >= b),
         (Op::AtLeast, [Word(a), Word(b)] | [Int(a), Int(b)]) => Flag(a >= b),
+        (Op::Outside, [Word(a), Word(b)]) => Flag(a >= b),
         (Op::Not, [Flag(a)]) => Flag(!a),
         (Op::WordToNumber, [Word(a)]) => Number(f64::from(*a)),
         (Op::IntToNumber, [Int(a)]) => Number(f64::from(*a)),

@@ -8,34 +8,20 @@ use std::path::Path;
 
 use caltrin_core::MADE;
 
-use crate::language::{self, Language};
+use crate::language::{self, Language, Printer};
+use crate::lower::{Lowered, given_names, lamp_names, light_body};
 use crate::names::{Case, cased, comment};
-use crate::plan::{
-    EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
-};
+use crate::plan::{FieldPlan, InputPlan, LightPlan, NoticePlan, Plan, clock_fields};
 use crate::print::{
-    ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Syntax,
-    about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
-    describe_event, describe_input, describe_light, each_index, event_code, kernel_code,
-    moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
-    spark_code, summed_values, table_lines, tag_constants, texts, wrapped,
+    FileNames, InputNames, LightNames, Syntax, about_table, at_line, describe_choice,
+    describe_light, kernel_code, notice_code, prover_acts, prover_sets, self_test_code,
+    summed_values, table_lines, tag_constants, texts, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Js;
 
 /// The language.
 pub struct JavaScript;
-
-fn type_name(ty: Type) -> &'static str {
-    match ty {
-        Type::Number | Type::Word => "number",
-        Type::Flag => "boolean",
-    }
-}
-
-/// What names the hour, the number of days and the moment.
-const MOMENTS: [&str; 3] =
-    ["const hour = clockHour(run);", "const days = clockDays(run);", "const t = run.now;"];
 
 const OWN: [&str; 31] = [
     "settle",
@@ -72,16 +58,6 @@ const OWN: [&str; 31] = [
     "setClockRate",
 ];
 
-/// What the game gives for a part of an input, as it is kept.
-fn cleaned(input: &InputPlan, part: usize, value: &str) -> String {
-    if input.flag {
-        return value.to_owned();
-    }
-    let [lo, hi, default] =
-        [input.bounds.lo, input.bounds.hi, input.default[part]].map(|v| Js.number(v));
-    format!("cleanInput({value}, {lo}, {hi}, {default})")
-}
-
 struct File<'p> {
     plan: &'p Plan,
     names: FileNames,
@@ -90,19 +66,6 @@ struct File<'p> {
 impl<'p> File<'p> {
     fn of(plan: &'p Plan) -> Self {
         File { plan, names: FileNames::of(&Js, plan, &OWN, "") }
-    }
-
-    fn scope(&self, locals: Vec<String>) -> Scope<'_, Js> {
-        Scope {
-            syntax: &Js,
-            names: &self.names,
-            locals,
-            now: "t".to_owned(),
-            seed: "run.seed".to_owned(),
-            clock: clock_names(),
-            index: "index".to_owned(),
-            prefix: String::new(),
-        }
     }
 
     fn head(&self, out: &mut String) {
@@ -115,10 +78,6 @@ impl<'p> File<'p> {
             format!("//       const lamp = {}(run{index});\n", names.read)
         });
         let (types, defaults) = (self.input_types(), self.defaults());
-        let (ty, gives, done) = match plan.has_due() {
-            true => (" @returns {boolean}", "return ", ALL_DONE),
-            false => ("", "", ""),
-        };
         let _ = write!(
             out,
             "// {}. {MADE}{}.\n//\n\
@@ -133,11 +92,7 @@ impl<'p> File<'p> {
              /**\n * A run of the book: seconds since its start, and the seed of all its chances.\n \
              * @typedef {{{{ now: number, seed: number{types} }}}} Run\n */\n\n\
              /** A run at moment 0. @param {{number}} seed @returns {{Run}} */\n\
-             export function start(seed) {{\n  return {defaults};\n}}\n\n\
-             /** Goes to a moment of the run, in seconds since its start.{done} @param {{Run}} run @param {{number}} to{ty} */\n\
-             export function advance(run, to) {{\n{}}}\n\n\
-             /** Goes on by some seconds. Steps add up their rounding; `advance` does not. @param {{Run}} run @param {{number}} seconds{ty} */\n\
-             export function step(run, seconds) {{\n  {gives}advance(run, run.now + seconds);\n}}\n\n",
+             export function start(seed) {{\n  return {defaults};\n}}\n\n",
             comment(&plan.book),
             comment(&from),
             if plan.inputs.is_empty() && plan.choices.is_empty() {
@@ -146,7 +101,6 @@ impl<'p> File<'p> {
                 "`structuredClone` it"
             },
             plan.seed.0,
-            self.advance(),
         );
     }
 
@@ -213,210 +167,27 @@ impl<'p> File<'p> {
             .collect()
     }
 
-    /// What takes a run to a moment.
-    fn advance(&self) -> String {
-        if !self.plan.has_due() {
-            return "  run.now = cleanMoment(to);\n".to_owned();
-        }
-        let mut body = format!(
-            "  const end = cleanMoment(to);\n  const back = end < run.now;\n  if (!back && end < run.due) {{\n    \
-             run.now = end;\n    return true;\n  }}\n  for (let n = 0; n < {MOST_AT_ONCE}; ++n) {{\n"
-        );
-        let all = self.plan.events.iter().zip(&self.names.events);
-        let many = self.plan.has_due_of_each();
-        let mut cases = String::new();
-        for (n, (event, names)) in all.filter(|(event, _)| event.due.is_some()).enumerate() {
-            let (due, act) = (&names.due, &names.act);
-            if n == 0 {
-                let first = event.count.map_or("", |_| ", 0");
-                let _ = match self.plan.has_several_due() {
-                    true => writeln!(body, "    let next = {due}(run{first});\n    let which = 0;"),
-                    false => writeln!(body, "    const next = {due}(run{first});"),
-                };
-                body.push_str(if many { "    let index = 0;\n" } else { "" });
-            }
-            match event.count {
-                Some(count) => {
-                    let first = u32::from(n == 0);
-                    let _ = writeln!(
-                        body,
-                        "    for (let k = {first}; k < {count}; ++k) {{\n      \
-                         const due = {due}(run, k);\n      if (due < next) {{\n        next = due;\n        \
-                         which = {n};\n        index = k;\n      }}\n    }}"
-                    );
-                }
-                None if n > 0 => {
-                    let _ = writeln!(
-                        body,
-                        "    const due{n} = {due}(run);\n    if (due{n} < next) {{\n      next = due{n};\n      which = {n};\n    }}"
-                    );
-                }
-                None => {}
-            }
-            let index = event.count.map_or("", |_| ", index");
-            let _ = writeln!(cases, "      case {n}: {act}(run{index}); break;");
-        }
-        let cases = match self.plan.has_several_due() {
-            true => format!("    switch (which) {{\n{cases}    }}\n"),
-            // The only one.
-            false => {
-                let act = cases.trim().trim_start_matches("case 0: ").trim_end_matches(" break;");
-                format!("    {act}\n")
-            }
-        };
-        let _ = write!(
-            body,
-            "    if (next > end) {{\n      run.due = back ? end : next;\n      run.now = end;\n      return true;\n    }}\n    \
-             run.now = next;\n{cases}  }}\n  run.due = end;\n  run.now = end;\n  return false;\n"
-        );
-        body
-    }
-
-    /// The lines after something that the game did: what is due is found again, and what follows happens at once.
-    fn settle(&self) -> &'static str {
-        match (self.plan.has_due(), self.plan.follows()) {
-            (false, _) => "",
-            (true, false) => "  run.due = run.now;\n",
-            (true, true) => "  run.due = run.now;\n  settle(run);\n",
+    /// Functions of the tree, each with a blank line after it.
+    fn functions<'l>(
+        &self,
+        lowered: &Lowered,
+        names: impl IntoIterator<Item = &'l String>,
+        out: &mut String,
+    ) {
+        let printer = self.printer(lowered);
+        for name in names {
+            out.push_str(&printer.print_function(lowered.function(name)));
+            out.push('\n');
         }
     }
 
-    /// The function of what only the hour decides.
-    fn by_clock(&self) -> Option<&str> {
-        self.plan.by_clock().map(|n| self.names.events[n].act.as_str())
+    /// Prints functions of the tree.
+    fn printer<'l>(&self, lowered: &'l Lowered) -> Printer<'l> {
+        let names = given_names(self.plan, &self.names, &language::JAVASCRIPT, Vec::new());
+        Printer::new(&language::JAVASCRIPT, &lowered.module, "", 0).named_by(names)
     }
 
-    fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
-        let own = ["run", "t", "to", "end", "n", "next", "which", "index"];
-        let (indexed, index_type) = match event.count {
-            Some(_) => (", index", " @param {number} index"),
-            None => ("", ""),
-        };
-        if let Some(due) = &event.due {
-            let scope = self.scope(self.names.locals(&Js, &due.locals, &own));
-            let _ = writeln!(
-                out,
-                "// When `{}` happens next.\n/** @param {{Run}} run{index_type} @returns {{number}} */\nfunction {}(run{indexed}) {{",
-                comment(&event.name),
-                names.due
-            );
-            out.push_str(&moment_lines(due.asks(), MOMENTS, "  "));
-            scope.statements(&due.statements, 1, out);
-            out.push_str("}\n\n");
-        }
-        for (others, each) in event.each.iter().zip(&names.each) {
-            let scope = self.scope(self.names.locals(&Js, &others.does.looked.locals, &own));
-            let _ = writeln!(
-                out,
-                "// What `{}` does to each `{}`.\n\
-                 /** @param {{Run}} run @param {{number}} index */\nfunction {each}(run, index) {{",
-                comment(&event.name),
-                comment(&others.name),
-            );
-            out.push_str(&moment_lines(others.does.asks(), MOMENTS, "  "));
-            out.push_str(&event_code(&scope, self.plan, &others.does, 1));
-            out.push_str("}\n\n");
-        }
-        let (locals, given) = named(&Js, &self.names, (self.plan, event), &own);
-        let (mut parameters, mut types) = (vec!["run"], index_type.to_owned());
-        parameters.extend(event.count.map(|_| "index"));
-        for (place, _, name) in &given {
-            let ty = if self.plan.inputs[*place].flag { "boolean" } else { "number" };
-            parameters.push(name);
-            let _ = write!(types, " @param {{{ty}}} {name}");
-        }
-        let public = if event.is_fired() { "export " } else { "" };
-        let _ = writeln!(
-            out,
-            "// {}{}\n/** @param {{Run}} run{types} */\n{public}function {}({}) {{",
-            describe_event(self.plan, event),
-            at_line(&event.note, self.plan),
-            names.act,
-            parameters.join(", ")
-        );
-        if let (Some(count), true) = (event.count, event.is_fired()) {
-            let _ = writeln!(out, "  if (!(index >= 0 && index < {count})) return;");
-        }
-        out.push_str(&moment_lines(event.own.asks(), MOMENTS, "  "));
-        let index = event.count.map(|_| "index");
-        for (place, part, name) in &given {
-            let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let part_of = (input.default.len() > 1).then_some(*part);
-            let value = cleaned(input, *part, name);
-            let _ = writeln!(out, "  {}", Js.put(names, index, part_of, &value));
-        }
-        for (others, each) in event.each.iter().zip(&names.each) {
-            let (count, which) = (others.count, each_index(&Js, event, others.count));
-            let _ = writeln!(out, "  for (let n = 0; n < {count}; ++n) {each}(run, {which});");
-        }
-        let scope = self.scope(locals);
-        out.push_str(&event_code(&scope, self.plan, &event.own, 1));
-        if event.is_fired() {
-            out.push_str(self.settle());
-        }
-        out.push_str("}\n\n");
-    }
-
-    fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
-        let values = setter_values(input);
-        let ty = if input.flag { "boolean" } else { "number" };
-        let mut given = vec!["run"];
-        let mut types = "@param {Run} run".to_owned();
-        if input.count.is_some() {
-            given.push("index");
-            types.push_str(" @param {number} index");
-        }
-        for value in values {
-            given.push(value);
-            let _ = write!(types, " @param {{{ty}}} {value}");
-        }
-        let _ = writeln!(
-            out,
-            "// {}{}\n/** {types} */\nexport function {}({}) {{",
-            describe_input(input),
-            at_line(&input.note, self.plan),
-            names.set,
-            given.join(", ")
-        );
-        let place = match input.count {
-            Some(_) => {
-                let _ = writeln!(out, "  if (!(index in run.{})) return;", names.field);
-                "[index]"
-            }
-            None => "",
-        };
-        for (part, value) in values.iter().enumerate() {
-            let at = if values.len() > 1 { format!("[{part}]") } else { String::new() };
-            let value = cleaned(input, part, value);
-            let _ = writeln!(out, "  run.{}{place}{at} = {value};", names.field);
-        }
-        out.push_str(self.settle());
-        out.push_str("}\n\n");
-    }
-
-    fn function(&self, n: usize, function: &Function, out: &mut String) {
-        let locals = self.names.locals(&Js, &function.locals, &[]);
-        let parameters: Vec<&str> =
-            function.parameters.iter().map(|(_, local, _)| locals[local.0].as_str()).collect();
-        let types: String = function
-            .parameters
-            .iter()
-            .map(|(_, local, ty)| format!(" @param {{{}}} {}", type_name(*ty), locals[local.0]))
-            .collect();
-        let _ = writeln!(
-            out,
-            "// {}{}\n/**{types} @returns {{{}}} */\nfunction {}({}) {{",
-            describe(function),
-            at_line(&function.note, self.plan),
-            type_name(function.result),
-            self.names.functions[n],
-            parameters.join(", "),
-        );
-        self.scope(locals.clone()).inside(function).statements(&function.body, 1, out);
-        out.push_str("}\n\n");
-    }
-
-    fn light(&self, light: &LightPlan, names: &LightNames, out: &mut String) {
+    fn light(&self, lowered: &Lowered, light: &LightPlan, names: &LightNames, out: &mut String) {
         let _ = write!(
             out,
             "// {}{}\n/**\n * @typedef {{object}} {}\n",
@@ -451,31 +222,25 @@ impl<'p> File<'p> {
             })
             .collect();
         let empty = format!("{{ {} }}", empty.join(", "));
-        let own = ["run", "first", "lamps", "lamp", "index", "n", "t", "hour", "days"];
-        let scope = self.scope(self.names.locals(&Js, &light.locals, &own));
-        let moment = moment_lines(light.asks(), MOMENTS, "  ");
+        let own = ["run", "first", "lamps", "lamp", "n"];
+        let (function, shared) = light_body(self.plan, light);
+        let printer = self.printer(lowered);
+        let lamps = lamp_names(light, "lamp", &own, |field| cased(&field.name, Case::Camel));
         out.push_str(" */\n\n");
         if light.is_array() {
+            let [shared, each, sets] = printer.print_light(&function, shared, &lamps, [2, 4, 4]);
+            let index = match light.uses_index() {
+                true => "    const index = (first + n) >>> 0;\n",
+                false => "",
+            };
             let _ = write!(
                 out,
                 "/** Reads lamps from `first` on into the lamps of a list. @param {{Run}} run @param {{number}} first @param {{{lamp}[]}} lamps */\n\
-                 export function {}(run, first, lamps) {{\n{moment}",
+                 export function {}(run, first, lamps) {{\n{shared}  for (let n = 0; n < lamps.length; ++n) {{\n    \
+                 const lamp = lamps[n];\n{index}{each}{sets}  }}\n}}\n\n\
+                 /** Reads one lamp. @param {{Run}} run @param {{number}} index @param {{{lamp}}} [lamp] kept by the caller @returns {{{lamp}}} */\n\
+                 export function {}(run, index, lamp = {empty}) {{\n",
                 names.fill,
-                lamp = names.lamp
-            );
-            scope.statements(&light.shared, 1, out);
-            out.push_str(
-                "  for (let n = 0; n < lamps.length; ++n) {\n    const lamp = lamps[n];\n",
-            );
-            if light.uses_index() {
-                out.push_str("    const index = (first + n) >>> 0;\n");
-            }
-            scope.statements(&light.lamp, 2, out);
-            self.fields(light, &scope, 2, out);
-            let _ = write!(
-                out,
-                "  }}\n}}\n\n/** Reads one lamp. @param {{Run}} run @param {{number}} index @param {{{lamp}}} [lamp] kept by the caller @returns {{{lamp}}} */\n\
-                 export function {}(run, index, lamp = {empty}) {{\n{moment}",
                 names.read,
                 lamp = names.lamp
             );
@@ -483,25 +248,13 @@ impl<'p> File<'p> {
             let _ = write!(
                 out,
                 "/** Reads the lamp. @param {{Run}} run @param {{{lamp}}} [lamp] kept by the caller @returns {{{lamp}}} */\n\
-                 export function {}(run, lamp = {empty}) {{\n{moment}",
+                 export function {}(run, lamp = {empty}) {{\n",
                 names.read,
                 lamp = names.lamp
             );
         }
-        scope.statements(&light.shared, 1, out);
-        scope.statements(&light.lamp, 1, out);
-        self.fields(light, &scope, 1, out);
-        out.push_str("  return lamp;\n}\n\n");
-    }
-
-    fn fields(&self, light: &LightPlan, scope: &Scope<'_, Js>, depth: usize, out: &mut String) {
-        let indent = Js::INDENT.repeat(depth);
-        for field in &light.fields {
-            for (n, part) in field.parts.iter().enumerate() {
-                let value = scope.output(field, part);
-                let _ = writeln!(out, "{indent}lamp.{} = {value};", part_of(field, n));
-            }
-        }
+        let [shared, each, sets] = printer.print_light(&function, shared, &lamps, [2; 3]);
+        let _ = writeln!(out, "{shared}{each}{sets}  return lamp;\n}}\n");
     }
 
     /// What sends notices, and what takes them.
@@ -637,42 +390,31 @@ impl Target for JavaScript {
         let file = File::of(plan);
         let mut out = String::new();
         file.head(&mut out);
-        if let Some(clock) = &plan.clock {
-            out.push_str(&clock_code(&Js, include_str!("clock.mjs"), clock, file.by_clock()));
-        }
-        for (choice, names) in plan.choices.iter().zip(&file.names.choices) {
+        let lowered = Lowered::of(plan);
+        file.functions(&lowered, &lowered.course, &mut out);
+        file.functions(&lowered, &lowered.clock, &mut out);
+        for ((choice, names), functions) in
+            plan.choices.iter().zip(&file.names.choices).zip(&lowered.choices)
+        {
             let about = describe_choice(choice);
             let _ = writeln!(out, "// {about}{}", at_line(&choice.note, plan));
             for (n, name) in names.options.iter().enumerate() {
                 let _ = writeln!(out, "export const {name} = {n};");
             }
             out.push('\n');
-            out.push_str(&choice_code(
-                &Js,
-                include_str!("choice.mjs"),
-                (choice, names),
-                file.settle(),
-            ));
+            file.functions(&lowered, functions, &mut out);
         }
         for (about, name, value) in tag_constants(plan, &file.names) {
             let _ = writeln!(out, "// {about}\nexport const {name} = {value};\n");
         }
-        if plan.follows() {
-            let _ = writeln!(
-                out,
-                "// {SETTLES}\n/** @param {{Run}} run */\nfunction settle(run) {{\n  \
-                 if (run.now > 0.0) advance(run, run.now);\n}}\n"
-            );
+        file.functions(&lowered, lowered.sparks.iter().flatten(), &mut out);
+        for event in &lowered.events {
+            let names = event.due.iter().chain(&event.each).chain([&event.act]);
+            file.functions(&lowered, names, &mut out);
         }
-        out.push_str(&spark_code(plan, &file.names, include_str!("spark.mjs")));
-        for (event, names) in plan.events.iter().zip(&file.names.events) {
-            file.event(event, names, &mut out);
-        }
-        for (n, input) in plan.given() {
-            file.setter(input, &file.names.inputs[n], &mut out);
-        }
+        file.functions(&lowered, &lowered.setters, &mut out);
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
-            file.light(light, names, &mut out);
+            file.light(&lowered, light, names, &mut out);
         }
         for (table, name) in plan.tables.iter().zip(&file.names.tables) {
             let lines = table_lines(&Js, table, Js::INDENT);
@@ -690,10 +432,8 @@ impl Target for JavaScript {
         for code in notices.iter().flat_map(|(sends, takes)| [sends, takes]) {
             out.push_str(code);
         }
-        for (n, function) in plan.functions.iter().enumerate() {
-            file.function(n, function, &mut out);
-        }
-        out.push_str(&kernel_code(&language::JAVASCRIPT, &plan.helpers, "", 0));
+        file.functions(&lowered, &lowered.book, &mut out);
+        out.push_str(&kernel_code(&language::JAVASCRIPT, lowered.needs(plan), "", 0));
         out.push('\n');
         file.self_test(&mut out);
         wrapped(&out, Js::INDENT)

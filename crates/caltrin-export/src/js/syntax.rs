@@ -3,10 +3,8 @@
 use crate::language::{self, Language};
 use crate::names::Case;
 use crate::number;
-use crate::plan::{FieldPlan, InputPlan, Type};
-use crate::print::{
-    ChoiceNames, InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, notice_member,
-};
+use crate::plan::{FieldPlan, InputPlan};
+use crate::print::{InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, notice_member};
 
 /// How JavaScript spells things.
 pub(super) struct Js;
@@ -15,7 +13,6 @@ impl Syntax for Js {
     const FUNCTIONS: Case = Case::Camel;
     const TYPES: Case = Case::Pascal;
     const TABLES: Case = Case::Camel;
-    const EQUAL: &'static str = "===";
     const LOCALS: Case = Case::Camel;
     const FIELDS: Case = Case::Camel;
     const CONSTANTS: Case = Case::Screaming;
@@ -33,54 +30,10 @@ impl Syntax for Js {
         number::word(v)
     }
 
-    fn single(&self, v: f32) -> String {
-        number::double(f64::from(v))
-    }
-
-    fn convert(&self, value: &str) -> String {
-        format!("Math.fround({value})")
-    }
-
-    fn index_number(&self, index: &str, whole: bool) -> String {
-        if whole { format!("({index})") } else { index.to_owned() }
-    }
-
-    fn quotient(&self, index: &str, by: u32) -> String {
-        format!("Math.floor({index} / {by})")
-    }
-
     fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
         let index = index.map_or(String::new(), |index| format!("[{index}]"));
         let part = part.map_or(String::new(), |part| format!("[{part}]"));
         format!("run.{}{index}{part}", input.field)
-    }
-
-    fn free(&self, _: &str, name: &str) -> String {
-        format!("{name}(run)")
-    }
-
-    fn whole(&self, value: &str) -> String {
-        value.to_owned()
-    }
-
-    fn send(&self, _: &str, what: &str) -> String {
-        format!("send(run, {what});")
-    }
-
-    fn strikes(&self, _: &str, hour: &str, after: &str) -> String {
-        format!("clockStrikes(run, {hour}, {after})")
-    }
-
-    fn chosen(&self, choice: &ChoiceNames) -> String {
-        format!("run.{}", choice.field)
-    }
-
-    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
-        format!("{}(run, {option})", choice.weight)
-    }
-
-    fn constant(&self, _: Type, name: &str, value: &str) -> String {
-        format!("const {name} = {value};")
     }
 }
 

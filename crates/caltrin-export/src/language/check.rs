@@ -66,6 +66,7 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
     let statement = &language.statement;
     mistakes.keys("statement.assign_to", statement.assign_to.keys(), &operations, &[]);
     let named = &["type", "name", "value"];
+    let lamp_part = &["lamp", "field", "part", "suffix", "value"][..];
     for (table, pattern, all, needed) in [
         ("names] before", &language.names.before, &["prefix"][..], &[][..]),
         ("literal] number", &language.literal.number, &["digits"], &["digits"]),
@@ -77,6 +78,30 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
             &["name", "arguments"],
             &["name", "arguments"],
         ),
+        (
+            "expression] method",
+            &language.expression.method,
+            &["name", "comma", "arguments"],
+            &["name"],
+        ),
+        ("expression] table", &language.expression.table, &["name"], &["name"]),
+        ("literal] single", &language.literal.single, &["digits", "wide"], &[]),
+        ("run] field", &language.run.field, &["field"], &["field"]),
+        ("run] part", &language.run.part, &["field", "part", "suffix"], &["field"]),
+        ("run] entry", &language.run.entry, &["field", "index"], &["field", "index"]),
+        (
+            "run] entry_part",
+            &language.run.entry_part,
+            &["field", "index", "part", "suffix"],
+            &["field", "index"],
+        ),
+        ("lamp] field", &language.lamp.field, &["lamp", "field", "value"], &["field", "value"]),
+        ("lamp] part", &language.lamp.part, lamp_part, &["field", "value"]),
+        ("statement] call", &statement.call, &["call"], &["call"]),
+        ("statement] case", &statement.case, &["number", "statement"], &["number", "statement"]),
+        ("statement] case_last", &statement.case_last, &["number", "statement"], &["statement"]),
+        ("statement] switch", &statement.switch[0], &["value"], &["value"]),
+        ("statement] switch", &statement.switch[1], &[], &[]),
         ("expression] entry", &language.expression.entry, &["table", "index"], &["table", "index"]),
         ("parameter] value", &language.parameter.value, &["type", "name"], &["name"]),
         ("parameter] changed", &language.parameter.changed, &["type", "name"], &["name"]),
@@ -114,6 +139,18 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
             mistakes.slots(table, pattern, all, &all[all.len() - 1..]);
         }
     }
+    let entry = &["field", "index", "part", "suffix", "value"];
+    for (table, pattern, all) in [
+        ("run] set_entry", &language.run.set_entry, &entry[..]),
+        ("run] set_entry_part", &language.run.set_entry_part, entry),
+        ("lamp] parts", &language.lamp.parts, &["field", "values"]),
+    ] {
+        if let Some(pattern) = pattern {
+            mistakes.slots(table, pattern, all, &all[all.len() - 1..]);
+        }
+    }
+    let facts = ["public", "reads", "changes", "gives"];
+    mistakes.keys("declaration.when", language.declaration.when.keys(), &facts, &facts);
     for (name, pattern) in &statement.assign_to {
         let slots = &["target", "value"];
         mistakes.slots(&format!("statement.assign_to] {name}"), pattern, slots, slots);
@@ -123,7 +160,9 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
 
 fn pattern_of(operator: &Operator) -> &Pattern {
     match operator {
-        Operator::Call(pattern) | Operator::Binds(pattern, _) => pattern,
+        Operator::Call(pattern) | Operator::Binds(pattern, _) | Operator::Takes(pattern, ..) => {
+            pattern
+        }
     }
 }
 

@@ -14,7 +14,7 @@ use crate::ir::{Operation, Type};
 use crate::names::Case;
 
 pub use pattern::Pattern;
-pub use print::Printer;
+pub use print::{GivenNames, LampNames, Printer};
 
 /// How a language spells things. Read from a file by [`Language::read`].
 #[derive(Clone, Debug, Deserialize)]
@@ -43,6 +43,10 @@ pub struct Language {
     pub written: BTreeMap<String, Written>,
     /// Expressions that are no operations.
     pub expression: Expressions,
+    /// Fields of the run.
+    pub run: RunPatterns,
+    /// Fields of a lamp.
+    pub lamp: LampPatterns,
     /// Parameters.
     pub parameter: Parameters,
     /// Statements.
@@ -87,6 +91,14 @@ pub struct Names {
     pub constants: Case,
     /// Case of locals and parameters.
     pub locals: Case,
+    /// Case of fields of the run.
+    pub fields: Case,
+    /// Fields of the clock that have other names.
+    #[serde(default)]
+    pub clock: BTreeMap<String, String>,
+    /// Whether fields are reached by their names alone, so that no local may have the same.
+    #[serde(default)]
+    pub fields_beside_locals: bool,
     /// What stands before the name of a function or constant, with `{prefix}` for that of the file.
     #[serde(default)]
     pub before: Pattern,
@@ -132,6 +144,12 @@ pub struct Comment {
     pub next: String,
     /// What closes it.
     pub close: String,
+    /// What is written otherwise in comments, such as `<` where they are markup.
+    #[serde(default)]
+    pub replace: Vec<(String, String)>,
+    /// What it says about the run.
+    #[serde(default)]
+    pub run: Option<String>,
     /// What it says about a parameter.
     #[serde(default)]
     pub parameter: Option<Pattern>,
@@ -149,6 +167,8 @@ pub struct Literal {
     /// A double of which a method is called.
     #[serde(default)]
     pub number_called: Option<Pattern>,
+    /// A single: `{digits}`, or `{wide}` for those of the same double.
+    pub single: Pattern,
     /// A word.
     pub word: Pattern,
     /// A word of which a method is called.
@@ -168,6 +188,8 @@ pub enum Operator {
     Call(Pattern),
     /// As an operator, with how tightly it binds.
     Binds(Pattern, u8),
+    /// The same, with how tightly its operands must bind where that is not the same.
+    Takes(Pattern, u8, u8),
 }
 
 /// Where operations of words can give more than 32 bits, or a negative number.
@@ -203,11 +225,48 @@ pub struct Written {
 pub struct Expressions {
     /// A call: `{name}`, `{arguments}`.
     pub call: Pattern,
+    /// A call of a function of the run: `{name}`, `{comma}` where arguments follow, `{arguments}`.
+    pub method: Pattern,
+    /// A table of the file, as an argument: `{name}`.
+    pub table: Pattern,
     /// An entry of a table: `{table}`, `{index}`.
     pub entry: Pattern,
     /// An entry at an index that is a local or a literal, if that is written otherwise.
     #[serde(default)]
     pub entry_plain: Option<Pattern>,
+}
+
+/// Fields of the run: `{field}`, `{index}` which of several, `{part}` which part by number, `{suffix}` by name.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct RunPatterns {
+    /// A field.
+    pub field: Pattern,
+    /// A part of one.
+    pub part: Pattern,
+    /// One of several.
+    pub entry: Pattern,
+    /// A part of one of several.
+    pub entry_part: Pattern,
+    /// Sets one of several, where that is no assignment: `{value}` too.
+    #[serde(default)]
+    pub set_entry: Option<Pattern>,
+    /// Sets a part of one of several.
+    #[serde(default)]
+    pub set_entry_part: Option<Pattern>,
+}
+
+/// How the fields of a lamp are set: `{lamp}`, `{field}`, `{part}` which part by number, `{suffix}` by name, `{value}`.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct LampPatterns {
+    /// A field.
+    pub field: Pattern,
+    /// A part of one.
+    pub part: Pattern,
+    /// All parts of one, where the language can without making a list: `{field}`, `{values}`.
+    #[serde(default)]
+    pub parts: Option<Pattern>,
 }
 
 /// How parameters are declared: `{type}`, `{name}`.
@@ -242,6 +301,16 @@ pub struct Statements {
     /// The same to an operation of itself and a value, by operation.
     #[serde(default)]
     pub assign_to: BTreeMap<String, Pattern>,
+    /// A call for what it does: `{call}`.
+    pub call: Pattern,
+    /// Leaves a function without a result.
+    pub stop: String,
+    /// Opens a choice by a number, and closes it: `{value}`.
+    pub switch: [Pattern; 2],
+    /// The statement of a number: `{number}`, `{statement}`.
+    pub case: Pattern,
+    /// The last one, which also stands for all other numbers.
+    pub case_last: Pattern,
     /// The result: `{value}`.
     #[serde(rename = "return")]
     pub give: Pattern,
@@ -281,6 +350,15 @@ pub struct Statements {
 pub struct Declarations {
     /// Opens a function of the file: `{result}`, `{name}`, `{parameters}`.
     pub function: Pattern,
+    /// Opens a function of the run: also `{public}`, `{reads}`, `{changes}`, `{gives}` of [`Declarations::when`],
+    /// and `{comma}` where parameters follow.
+    pub method: Pattern,
+    /// What stands in a slot where something is so, and where it is not: `public`, `reads` and `changes` of the run,
+    /// `gives` a result.
+    pub when: BTreeMap<String, [Pattern; 2]>,
+    /// What stands before a function with more parameters than this.
+    #[serde(default)]
+    pub many_parameters: Option<(usize, String)>,
     /// Closes it.
     pub function_end: String,
     /// A constant of the file: `{type}`, `{name}`, `{value}`.
@@ -322,5 +400,15 @@ impl Language {
     /// How an operation is written, if the language has it.
     pub fn operator(&self, operation: Operation) -> Option<&Operator> {
         self.operator.get(operation.name())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn languages_that_are_built_in_have_no_mistakes() {
+        assert_eq!(built_in().len(), 4);
     }
 }

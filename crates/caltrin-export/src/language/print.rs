@@ -1,12 +1,15 @@
 //! Prints functions of the tree in a language.
 
 use std::cell::Cell;
-use std::collections::{BTreeMap, BTreeSet, HashSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
 
 use super::pattern::{Around, Piece};
 use super::{Arguments, Language, Operator, Pattern};
 use crate::document::{Document, paragraph};
-use crate::ir::{Expr, Function, LocalId, Module, Operation, Statement, Type, each_expr};
+use crate::ir::{
+    Expr, Function, LocalId, Module, Operation, Receiver, RunField, Statement, Type, each_expr,
+    each_statement,
+};
 use crate::names::{Namer, cased};
 use crate::number;
 
@@ -22,6 +25,32 @@ struct Bound {
     flat: Option<Document>,
 }
 
+/// What things of a file are called whose names are not those of the tree.
+#[derive(Clone, Debug, Default)]
+pub struct GivenNames {
+    /// Functions by their names in the module.
+    pub functions: HashMap<String, String>,
+    /// Fields of the run by theirs, with the names of their parts.
+    pub fields: HashMap<String, (String, Vec<String>)>,
+    /// Tables by theirs.
+    pub tables: HashMap<String, String>,
+    /// Names that no local has, since they would hide a field that is reached by its name alone.
+    pub hidden: Vec<String>,
+    /// What stands in slots of declarations that are the file's own, such as `{run}`.
+    pub slots: Vec<(&'static str, String)>,
+}
+
+/// What a lamp is called that a function reads, and its fields with the names of their parts.
+#[derive(Clone, Debug, Default)]
+pub struct LampNames {
+    /// The lamp.
+    pub lamp: String,
+    /// Its fields.
+    pub fields: Vec<(String, Vec<String>)>,
+    /// The parameters of the function that reads it, and what else it calls by a name of its own.
+    pub own: Vec<String>,
+}
+
 /// Prints the functions of a module in a language.
 pub struct Printer<'p> {
     language: &'p Language,
@@ -30,8 +59,8 @@ pub struct Printer<'p> {
     prefix: &'p str,
     /// How much the first line of each declaration is indented.
     indent: usize,
-    /// The names of constants in lower case by which the tree knows them.
     operations: BTreeMap<String, Operation>,
+    names: GivenNames,
 }
 
 impl<'p> Printer<'p> {
@@ -39,11 +68,20 @@ impl<'p> Printer<'p> {
     pub fn new(language: &'p Language, module: &'p Module, prefix: &'p str, indent: usize) -> Self {
         let operations = Operation::ALL.iter();
         let operations = operations.map(|operation| (operation.name().to_owned(), *operation));
-        Printer { language, module, prefix, indent, operations: operations.collect() }
+        let (operations, names) = (operations.collect(), GivenNames::default());
+        Printer { language, module, prefix, indent, operations, names }
+    }
+
+    /// The same with names of the file's own.
+    pub fn named_by(self, names: GivenNames) -> Self {
+        Printer { names, ..self }
     }
 
     /// What a function is called.
     pub fn function_name(&self, name: &str) -> String {
+        if let Some(given) = self.names.functions.get(name) {
+            return given.clone();
+        }
         let before = self.language.names.before.fill(&[("prefix", self.prefix)]);
         format!("{before}{}", cased(name, self.language.names.functions))
     }
@@ -101,9 +139,37 @@ impl<'p> Printer<'p> {
 
     /// A function.
     pub fn print_function(&self, function: &Function) -> String {
-        let body = Body::of(self, function);
+        let lamp = LampNames::default();
+        let body = Body::of(self, function, &lamp);
         let tags = self.tags(&body);
         self.declared(&function.about, &tags, body.document())
+    }
+
+    /// The statements of a light's function: those before `lamp`, those after it, and what sets the fields of the
+    /// lamp, each so many columns in.
+    pub fn print_light(
+        &self,
+        function: &Function,
+        lamp: usize,
+        names: &LampNames,
+        depths: [usize; 3],
+    ) -> [String; 3] {
+        let body = Body::of(self, function, names);
+        let sets = function.body.iter().position(|each| matches!(each, Statement::Lamp(..)));
+        let sets = sets.unwrap_or(function.body.len());
+        let blocks = [
+            body.block(&function.body[..lamp], false),
+            body.block(&function.body[lamp..sets], false),
+            body.sets(&function.body[sets..]),
+        ];
+        let mut texts = blocks.into_iter().zip(depths).map(|(lines, depth)| {
+            let lines = lines.into_iter().map(|line| {
+                let text = line.print(self.language.layout.width, depth);
+                format!("{}{text}\n", " ".repeat(depth))
+            });
+            lines.collect::<String>()
+        });
+        std::array::from_fn(|_| texts.next().unwrap_or_default())
     }
 
     /// A declaration with its comment, on lines of their own.
@@ -113,7 +179,9 @@ impl<'p> Printer<'p> {
         let mut out = String::new();
         if !about.is_empty() || !tags.is_empty() {
             let room = width.saturating_sub(self.indent + comment.close.len());
-            let mut lines = paragraph(about, &comment.open, &comment.next, room);
+            let replaced = comment.replace.iter();
+            let about = replaced.fold(about.to_owned(), |text, (from, to)| text.replace(from, to));
+            let mut lines = paragraph(&about, &comment.open, &comment.next, room);
             for tag in tags {
                 let line = lines.last_mut().expect("a paragraph has a line");
                 let joint = if line.ends_with(' ') { "" } else { " " };
@@ -140,6 +208,9 @@ impl<'p> Printer<'p> {
     fn tags(&self, body: &Body<'_, '_>) -> Vec<String> {
         let comment = &self.language.comment;
         let mut tags = Vec::new();
+        if body.function.receiver != Receiver::None {
+            tags.extend(comment.run.clone());
+        }
         if let Some(pattern) = &comment.parameter {
             let parameters = body.function.locals.iter().zip(&body.names);
             for (local, name) in parameters.take(body.function.parameters) {
@@ -147,10 +218,15 @@ impl<'p> Printer<'p> {
                 tags.push(pattern.fill(&[("type", ty), ("name", name)]));
             }
         }
-        if let Some(pattern) = &comment.result {
+        let gives = body.function.result != Type::Void;
+        if let Some(pattern) = comment.result.as_ref().filter(|_| gives) {
             tags.push(pattern.fill(&[("type", self.language.type_name(body.function.result))]));
         }
         tags
+    }
+
+    fn table_name(&self, name: &str) -> String {
+        self.names.tables.get(name).cloned().unwrap_or_else(|| name.to_owned())
     }
 
     fn named(&self, name: &str) -> Option<Operation> {
@@ -168,20 +244,25 @@ struct Body<'p, 'f> {
     function: &'f Function,
     /// The names of its locals.
     names: Vec<String>,
+    /// The lamp that it fills.
+    lamp: &'f LampNames,
     /// Locals that may hold words of more than 32 bits.
     loose: HashSet<LocalId>,
     /// How many blocks are open.
     depth: Cell<usize>,
+    /// Whether literals say their types, since a method is called of what is made of them alone.
+    typed: Cell<bool>,
 }
 
 impl<'p, 'f> Body<'p, 'f> {
-    fn of(printer: &'f Printer<'p>, function: &'f Function) -> Self {
+    fn of(printer: &'f Printer<'p>, function: &'f Function, lamp: &'f LampNames) -> Self {
         let language = printer.language;
         let reserved = language.names.reserved.iter().map(String::as_str);
         let mut used: Vec<String> = vec![printer.function_name(&function.name)];
         each_expr(&function.body, &mut |expr| match expr {
             Expr::Call(name, _) => used.push(printer.function_name(name)),
             Expr::Constant(name) => used.push(printer.constant_name(name)),
+            Expr::Table(name, _) => used.push(printer.table_name(name)),
             Expr::Do(operation, _) => {
                 if let Some(written) = language.written.get(operation.name()) {
                     used.push(printer.function_name(&written.name));
@@ -191,17 +272,25 @@ impl<'p, 'f> Body<'p, 'f> {
             | Expr::Word(_)
             | Expr::Int(_)
             | Expr::Flag(_)
+            | Expr::Single(_)
             | Expr::Local(_)
+            | Expr::Run(_)
             | Expr::Entry(..) => {}
         });
+        each_statement(&function.body, &mut |statement| {
+            if let Statement::Call(name, _) = statement {
+                used.push(printer.function_name(name));
+            }
+        });
+        used.extend(printer.names.hidden.iter().chain(&lamp.own).cloned());
         let mut namer = Namer::without(reserved.chain(used.iter().map(String::as_str)));
         let name = |local: &crate::ir::Local| match &language.names.unused {
             Some(unused) if !local.used && local.ty == Type::Int => unused.clone(),
             _ => namer.take(&cased(&local.name, language.names.locals)),
         };
         let names = function.locals.iter().map(name).collect();
-        let (loose, depth) = (HashSet::new(), Cell::new(0));
-        let mut body = Body { printer, function, names, loose, depth };
+        let (loose, depth, typed) = (HashSet::new(), Cell::new(0), Cell::new(false));
+        let mut body = Body { printer, function, names, lamp, loose, depth, typed };
         body.loose = body.loose_locals();
         body
     }
@@ -228,7 +317,10 @@ impl<'p, 'f> Body<'p, 'f> {
             }
             Expr::Call(_, parts) => parts.iter().for_each(&mut bare),
             Expr::Entry(_, at) => bare(at),
+            Expr::Run(place) => place.index.iter().for_each(|index| bare(index)),
             Expr::Do(..)
+            | Expr::Single(_)
+            | Expr::Table(..)
             | Expr::Number(_)
             | Expr::Word(_)
             | Expr::Int(_)
@@ -251,14 +343,49 @@ impl<'p, 'f> Body<'p, 'f> {
             };
             Document::text(pattern.fill(&[("type", language.type_name(local.ty)), ("name", name)]))
         });
-        let parameters = self.listed(parameters.collect());
-        let name = self.printer.function_name(&self.function.name);
-        let result = language.type_name(self.function.result);
-        let head = declaration.function.document(indent, false, |slot| match slot {
+        let parameters: Vec<Document> = parameters.collect();
+        let (function, count) = (self.function, parameters.len());
+        let pattern = match function.receiver {
+            Receiver::None => &declaration.function,
+            Receiver::Reads | Receiver::Changes => &declaration.method,
+        };
+        let parameters = self.listed(parameters);
+        let name = self.printer.function_name(&function.name);
+        let result = language.type_name(function.result);
+        let facts = [
+            ("public", function.public),
+            ("reads", function.receiver == Receiver::Reads),
+            ("changes", function.receiver == Receiver::Changes),
+            ("gives", function.result != Type::Void),
+        ];
+        let own = self.printer.names.slots.iter();
+        let own: Vec<(&str, &str)> = own.map(|(slot, text)| (*slot, text.as_str())).collect();
+        let head = pattern.document(indent, false, |slot| match slot {
             "name" => Document::text(name.clone()),
             "result" => Document::text(result),
-            _ => parameters.clone(),
+            "parameters" => parameters.clone(),
+            "comma" => Document::text(if count > 0 { ", " } else { "" }),
+            slot => {
+                let fact = facts.iter().find(|(fact, _)| *fact == slot);
+                let text = match (fact, declaration.when.get(slot)) {
+                    (Some((_, is)), Some([yes, no])) => {
+                        let mut values = own.clone();
+                        values.push(("result", result));
+                        if *is { yes.fill(&values) } else { no.fill(&values) }
+                    }
+                    _ => own.iter().find(|(own, _)| *own == slot).map_or("", |(_, t)| t).to_owned(),
+                };
+                Document::text(text)
+            }
         });
+        let head = match &declaration.many_parameters {
+            Some((most, before))
+                if count + usize::from(function.receiver != Receiver::None) > *most =>
+            {
+                Document::Parts(vec![Document::text(before.clone()), Document::Line, head])
+            }
+            _ => head,
+        };
         let block = self.block(&self.function.body, true);
         let mut inner = Document::joined(block, &Document::Line);
         if let (Some([open, close]), true) = (&language.statement.wrapping, self.wraps()) {
@@ -387,6 +514,47 @@ impl<'p, 'f> Body<'p, 'f> {
                 self.closed(vec![(head, self.block(body, false))])
             }
             Statement::Break => Document::text(patterns.leave.clone()),
+            Statement::Stop => Document::text(patterns.stop.clone()),
+            Statement::Call(name, parts) => {
+                let call = self.called_function(name, parts).document;
+                self.filled(&patterns.call, |_| call.clone())
+            }
+            Statement::Set(place, operation, value) => self.set(place, operation, value),
+            Statement::Lamp(field, part, value) => {
+                let value = self.expr(value).document;
+                let (name, suffixes) = &self.lamp.fields[*field];
+                let patterns = &language.lamp;
+                let pattern = if suffixes.is_empty() { &patterns.field } else { &patterns.part };
+                self.filled(pattern, |slot| match slot {
+                    "lamp" => Document::text(self.lamp.lamp.clone()),
+                    "field" => Document::text(name.clone()),
+                    "part" => Document::text(part.to_string()),
+                    "suffix" => Document::text(suffixes.get(*part).cloned().unwrap_or_default()),
+                    _ => value.clone(),
+                })
+            }
+            Statement::Switch(value, cases) => {
+                let value = self.expr(value).document;
+                let [open, close] = &patterns.switch;
+                let mut lines = Vec::new();
+                for (n, case) in cases.iter().enumerate() {
+                    let last = n + 1 == cases.len();
+                    let pattern = if last { &patterns.case_last } else { &patterns.case };
+                    let statement = self.statement(case, false);
+                    lines.push(self.filled(pattern, |slot| match slot {
+                        "number" => Document::text(n.to_string()),
+                        _ => statement.clone(),
+                    }));
+                }
+                let inner = Document::joined(lines, &Document::Line);
+                let inner = Document::Parts(vec![Document::Line, inner]);
+                Document::Parts(vec![
+                    self.filled(open, |_| value.clone()),
+                    inner.indented(language.layout.indent),
+                    Document::Line,
+                    self.filled(close, |_| Document::text("")),
+                ])
+            }
             Statement::Return(value) => {
                 let pattern = match (&patterns.return_last, last) {
                     (Some(pattern), true) => pattern,
@@ -396,6 +564,99 @@ impl<'p, 'f> Body<'p, 'f> {
                 self.filled(pattern, |_| value.clone())
             }
         }
+    }
+
+    /// What sets the fields of the lamp.
+    fn sets(&self, block: &[Statement]) -> Vec<Document> {
+        let Some(pattern) = &self.printer.language.lamp.parts else {
+            return self.block(block, false);
+        };
+        let mut lines = Vec::new();
+        let mut rest = block;
+        while let [Statement::Lamp(field, ..), ..] = rest {
+            let (name, suffixes) = &self.lamp.fields[*field];
+            let (own, others) = rest.split_at(suffixes.len().max(1));
+            if suffixes.is_empty() {
+                lines.extend(self.block(own, false));
+            } else {
+                let values = own.iter().filter_map(|each| match each {
+                    Statement::Lamp(_, _, value) => Some(self.expr(value).document),
+                    _ => None,
+                });
+                let comma = Document::Parts(vec![Document::text(","), Document::Blank]);
+                let list = vec![
+                    Document::Joint,
+                    Document::joined(values, &comma),
+                    Document::Broken(",".to_owned()),
+                ];
+                let list = Document::Parts(list).indented(self.printer.language.layout.indent);
+                let list = Document::Parts(vec![list, Document::Joint]).group();
+                lines.push(self.filled(pattern, |slot| match slot {
+                    "field" => Document::text(name.clone()),
+                    _ => list.clone(),
+                }));
+            }
+            rest = others;
+        }
+        lines
+    }
+
+    /// A field of the run is set.
+    fn set(&self, place: &RunField, operation: &Option<Operation>, value: &Expr) -> Document {
+        let language = self.printer.language;
+        let parted = place.part.is_some();
+        let own = match (&place.index, parted) {
+            (Some(_), false) => language.run.set_entry.as_ref(),
+            (Some(_), true) => language.run.set_entry_part.as_ref(),
+            (None, _) => None,
+        };
+        let whole = match operation {
+            None => value.clone(),
+            Some(operation) => Expr::Do(*operation, vec![Expr::Run(place.clone()), value.clone()]),
+        };
+        if let Some(pattern) = own {
+            let value = self.expr(&whole).document;
+            return self.run_field(pattern, place, Some(value)).document;
+        }
+        let joint = operation.and_then(|o| language.statement.assign_to.get(o.name()));
+        let (pattern, value) = match joint {
+            Some(pattern) => (pattern, self.expr(value).document),
+            None => (&language.statement.assign, self.expr(&whole).document),
+        };
+        let target = self.expr(&Expr::Run(place.clone())).document;
+        self.filled(pattern, |slot| match slot {
+            "target" => target.clone(),
+            _ => value.clone(),
+        })
+    }
+
+    fn run_field(&self, pattern: &Pattern, place: &RunField, value: Option<Document>) -> Bound {
+        let none = (place.field.clone(), Vec::new());
+        let (name, suffixes) = self.printer.names.fields.get(&place.field).unwrap_or(&none);
+        let part = place.part.unwrap_or_default();
+        let index = place.index.as_ref().map(|index| self.expr(index));
+        let pieces = pattern.pieces.iter().enumerate();
+        let at = pieces.into_iter().find_map(|(n, piece)| match piece {
+            Piece::Slot(slot) if slot == "index" => Some(n),
+            _ => None,
+        });
+        let closed = at.is_none_or(|n| pattern.around(n) == Around::Closed);
+        let index = index.map(|bound| match closed || bound.level == TIGHTEST {
+            true => bound.document,
+            false => {
+                let brackets = [Document::text("("), bound.document, Document::text(")")];
+                Document::Parts(brackets.into())
+            }
+        });
+        let document =
+            pattern.document(self.printer.language.layout.indent, false, |slot| match slot {
+                "field" => Document::text(name.clone()),
+                "part" => Document::text(part.to_string()),
+                "suffix" => Document::text(suffixes.get(part).cloned().unwrap_or_default()),
+                "index" => index.clone().unwrap_or(Document::text("")),
+                _ => value.clone().unwrap_or(Document::text("")),
+            });
+        Bound { document, level: TIGHTEST, operation: None, flat: None }
     }
 
     /// Whether an assignment may be joined with its operation: where a mask would be needed it may not.
@@ -427,8 +688,15 @@ impl<'p, 'f> Body<'p, 'f> {
     ) -> Document {
         let patterns = &self.printer.language.statement;
         let asked = self.expr(condition).document;
-        let plain =
-            matches!(then, [Statement::Return(_) | Statement::Break | Statement::Assign(..)]);
+        let plain = matches!(
+            then,
+            [Statement::Return(_)
+                | Statement::Break
+                | Statement::Stop
+                | Statement::Assign(..)
+                | Statement::Set(..)
+                | Statement::Call(..)]
+        );
         if let (Some(pattern), true, true) = (&patterns.if_one, plain, other.is_empty()) {
             let statement = self.statement(&then[0], false);
             let line = self.filled(pattern, |slot| match slot {
@@ -499,12 +767,15 @@ impl<'p, 'f> Body<'p, 'f> {
             | Expr::Word(_)
             | Expr::Int(_)
             | Expr::Flag(_)
+            | Expr::Single(_)
             | Expr::Constant(_)
+            | Expr::Run(_)
+            | Expr::Table(..)
             | Expr::Call(..)
             | Expr::Entry(..) => false,
         };
         match (&words.mask, is_dirty) {
-            (Some(mask), true) => self.operator(mask, None, |_| self.dirty(expr)),
+            (Some(mask), true) => self.operator(mask, None, |_, _| self.dirty(expr)),
             _ => self.dirty(expr),
         }
     }
@@ -521,32 +792,63 @@ impl<'p, 'f> Body<'p, 'f> {
         match expr {
             Expr::Number(v) => {
                 let digits = number::double(*v);
-                let text = language.literal.number.fill(&[("digits", &digits)]);
-                let level = if *v < 0.0 { self.level_of(Operation::Negate) } else { TIGHTEST };
+                let text = self.literal(
+                    &digits,
+                    &language.literal.number,
+                    &language.literal.number_called,
+                );
+                let level =
+                    if v.is_sign_negative() { self.level_of(Operation::Negate) } else { TIGHTEST };
                 let operation = Some(Operation::Negate);
                 Bound { document: Document::Text(text), level, operation, flat: None }
             }
-            Expr::Word(v) => atom(language.literal.word.fill(&[("digits", &number::word(*v))])),
+            Expr::Word(v) => {
+                let literal = &language.literal;
+                atom(self.literal(&number::word(*v), &literal.word, &literal.word_called))
+            }
             Expr::Int(v) => atom(language.literal.int.fill(&[("digits", &v.to_string())])),
             Expr::Flag(on) => atom(language.literal.flags[usize::from(*on)].clone()),
             Expr::Local(id) => atom(self.names[id.0].clone()),
             Expr::Constant(name) => atom(self.printer.constant_name(name)),
+            Expr::Single(v) => {
+                let (digits, wide) = (number::single(*v), number::double(f64::from(*v)));
+                atom(language.literal.single.fill(&[("digits", &digits), ("wide", &wide)]))
+            }
+            Expr::Table(name, _) => {
+                let name = self.printer.table_name(name);
+                atom(language.expression.table.fill(&[("name", &name)]))
+            }
+            Expr::Run(place) => {
+                let patterns = &language.run;
+                let pattern = match (&place.index, place.part) {
+                    (None, None) => &patterns.field,
+                    (None, Some(_)) => &patterns.part,
+                    (Some(_), None) => &patterns.entry,
+                    (Some(_), Some(_)) => &patterns.entry_part,
+                };
+                self.run_field(pattern, place, None)
+            }
             Expr::Do(operation, parts) => match language.operator(*operation) {
-                Some(operator) => self.operator(operator, Some(*operation), |slot| {
+                Some(operator) => self.operator(operator, Some(*operation), |slot, called| {
                     let at = ["a", "b", "c"].iter().position(|name| *name == slot);
                     let part = &parts[at.unwrap_or_default()];
-                    match self.printer.is_in(&language.word.loose, *operation) {
+                    let typed = self.typed.get();
+                    self.typed.set(typed || called && self.is_literal(part));
+                    let bound = match self.printer.is_in(&language.word.loose, *operation) {
                         true => self.dirty(part),
                         false => self.expr(part),
-                    }
+                    };
+                    self.typed.set(typed);
+                    bound
                 }),
                 None => {
                     let written = language.written.get(operation.name());
                     let name = written.map_or("", |written| written.name.as_str());
-                    self.call(self.printer.function_name(name), parts)
+                    let name = self.printer.function_name(name);
+                    self.call(&language.expression.call, name, parts)
                 }
             },
-            Expr::Call(name, parts) => self.call(self.printer.function_name(name), parts),
+            Expr::Call(name, parts) => self.called_function(name, parts),
             Expr::Entry(table, at) => {
                 let plain = matches!(**at, Expr::Local(_) | Expr::Int(_));
                 let pattern = match (&language.expression.entry_plain, plain) {
@@ -563,21 +865,32 @@ impl<'p, 'f> Body<'p, 'f> {
         }
     }
 
-    fn call(&self, name: String, parts: &[Expr]) -> Bound {
+    fn called_function(&self, name: &str, parts: &[Expr]) -> Bound {
         let language = self.printer.language;
+        let receiver = self.printer.module.signature(name).map(|(receiver, _)| receiver);
+        let printed = self.printer.function_name(name);
+        match receiver {
+            None | Some(Receiver::None) => self.call(&language.expression.call, printed, parts),
+            Some(_) => self.call(&language.expression.method, printed, parts),
+        }
+    }
+
+    fn call(&self, pattern: &Pattern, name: String, parts: &[Expr]) -> Bound {
+        let language = self.printer.language;
+        let comma = if parts.is_empty() { "" } else { ", " };
         let arguments = parts.iter().map(|part| self.expr(part).document).collect();
         let arguments = self.listed(arguments);
-        let document =
-            language.expression.call.document(language.layout.indent, false, |slot| match slot {
-                "name" => Document::text(name.clone()),
-                _ => arguments.clone(),
-            });
+        let document = pattern.document(language.layout.indent, false, |slot| match slot {
+            "name" => Document::text(name.clone()),
+            "comma" => Document::text(comma),
+            _ => arguments.clone(),
+        });
         Bound { document: document.group(), level: TIGHTEST, operation: None, flat: None }
     }
 
     fn level_of(&self, operation: Operation) -> u8 {
         match self.printer.language.operator(operation) {
-            Some(Operator::Binds(_, level)) => *level,
+            Some(Operator::Binds(_, level) | Operator::Takes(_, level, _)) => *level,
             Some(Operator::Call(_)) | None => TIGHTEST,
         }
     }
@@ -592,7 +905,7 @@ impl<'p, 'f> Body<'p, 'f> {
                 }
                 _ => None,
             },
-            Operator::Call(_) => None,
+            Operator::Call(_) | Operator::Takes(..) => None,
         })
     }
 
@@ -601,32 +914,34 @@ impl<'p, 'f> Body<'p, 'f> {
         &self,
         operator: &Operator,
         operation: Option<Operation>,
-        mut part: impl FnMut(&str) -> Bound,
+        mut part: impl FnMut(&str, bool) -> Bound,
     ) -> Bound {
         let layout = &self.printer.language.layout;
         let (pattern, level) = match operator {
             Operator::Call(pattern) => (pattern, TIGHTEST),
-            Operator::Binds(pattern, level) => (pattern, *level),
+            Operator::Binds(pattern, level) | Operator::Takes(pattern, level, _) => {
+                (pattern, *level)
+            }
         };
         // What prints as nothing binds as its operand does.
         if let [Piece::Slot(slot)] = pattern.pieces.as_slice() {
-            return part(slot);
+            return part(slot, false);
         }
         let mut documents = Vec::new();
         for (n, piece) in pattern.pieces.iter().enumerate() {
             let Piece::Slot(slot) = piece else { continue };
-            let mut bound = part(slot);
+            let bound = part(slot, pattern.around(n) == Around::Called);
             let needed = match pattern.around(n) {
                 Around::Closed => 0,
-                Around::Called => {
-                    bound = self.called(bound);
-                    TIGHTEST
-                }
+                Around::Called => TIGHTEST,
                 Around::Operator { first } => {
                     let signs = pattern.signs(n);
                     let sign = signs.iter().find_map(|sign| self.level_of_sign(sign));
-                    let call = matches!(operator, Operator::Call(_));
-                    let level = if call { sign.unwrap_or(TIGHTEST) } else { level };
+                    let level = match operator {
+                        Operator::Call(_) => sign.unwrap_or(TIGHTEST),
+                        Operator::Binds(..) => level,
+                        Operator::Takes(_, _, operands) => *operands,
+                    };
                     match (pattern.slots().count(), first) {
                         // What is masked stands in brackets, which is plainer.
                         (1, _) if operation.is_none() => TIGHTEST,
@@ -646,7 +961,11 @@ impl<'p, 'f> Body<'p, 'f> {
                 }
                 _ => false,
             };
-            let document = if bound.level < needed || unclear {
+            // Two signs in a row are another operator, or none.
+            let negates = Some(Operation::Negate);
+            let twice =
+                operation == negates && bound.operation == negates && bound.level < TIGHTEST;
+            let document = if bound.level < needed || unclear || twice {
                 let brackets = [Document::text("("), bound.document, Document::text(")")];
                 Document::Parts(brackets.into())
             } else if bound.level == level && needed > 0 && level < TIGHTEST {
@@ -660,27 +979,22 @@ impl<'p, 'f> Body<'p, 'f> {
             let found = documents.iter().find(|(name, _)| name == slot);
             found.map_or(Document::text(""), |(_, document)| document.clone())
         });
+        // Only what stands between operands breaks there; braces indent what they hold.
+        let braces = pattern.pieces.iter().any(|piece| match piece {
+            Piece::Text(text) => text.ends_with("{ "),
+            Piece::Slot(_) => false,
+        });
+        let call = matches!(operator, Operator::Call(_));
+        if braces || call || pattern.slots().count() < 2 {
+            return Bound { document: flat.group(), level, operation, flat: None };
+        }
         let document = flat.clone().indented(layout.indent).group();
         Bound { document, level, operation, flat: Some(flat) }
     }
 
-    /// A literal of which a method is called.
-    fn called(&self, bound: Bound) -> Bound {
-        let literal = &self.printer.language.literal;
-        let Document::Text(text) = &bound.document else { return bound };
-        let digits = text.trim_start_matches('-').starts_with(|c: char| c.is_ascii_digit());
-        let pattern = match (digits, bound.operation) {
-            (true, Some(_)) => literal.number_called.as_ref(),
-            (true, None) => literal.word_called.as_ref(),
-            (false, _) => None,
-        };
-        match pattern {
-            Some(pattern) => {
-                let document = Document::Text(pattern.fill(&[("digits", text)]));
-                Bound { document, ..bound }
-            }
-            None => bound,
-        }
+    fn literal(&self, digits: &str, plain: &Pattern, called: &Option<Pattern>) -> String {
+        let pattern = called.as_ref().filter(|_| self.typed.get()).unwrap_or(plain);
+        pattern.fill(&[("digits", digits)])
     }
 
     /// Whether a value is made of literals alone, so that it has no type of its own.
@@ -697,8 +1011,11 @@ impl<'p, 'f> Body<'p, 'f> {
                     && parts.iter().all(|part| self.is_literal(part))
             }
             Expr::Flag(_)
+            | Expr::Single(_)
             | Expr::Local(_)
             | Expr::Constant(_)
+            | Expr::Run(_)
+            | Expr::Table(..)
             | Expr::Call(..)
             | Expr::Entry(..) => false,
         }
@@ -713,34 +1030,32 @@ fn assigns(block: &[Statement], operations: &[Operation]) -> bool {
         Statement::While(_, body) | Statement::For(_, _, _, body) => assigns(body, operations),
         Statement::Let(..)
         | Statement::Assign(_, None, _)
+        | Statement::Set(..)
+        | Statement::Lamp(..)
+        | Statement::Call(..)
+        | Statement::Switch(..)
         | Statement::Break
+        | Statement::Stop
         | Statement::Return(_) => false,
     })
 }
 
-/// Visits the expressions of statements, but not their parts; of an assignment with an operation, nothing.
+/// Visits the expressions of statements, but not their parts.
 fn each_root<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Expr)) {
-    for statement in block {
-        match statement {
-            Statement::Let(_, value)
-            | Statement::Assign(_, None, value)
-            | Statement::Return(value) => visit(value),
-            Statement::Assign(_, Some(_), value) => visit(value),
-            Statement::If(condition, then, other) => {
-                visit(condition);
-                each_root(then, visit);
-                each_root(other, visit);
-            }
-            Statement::While(condition, body) => {
-                visit(condition);
-                each_root(body, visit);
-            }
-            Statement::For(_, from, to, body) => {
-                visit(from);
-                visit(to);
-                each_root(body, visit);
-            }
-            Statement::Break => {}
+    each_statement(block, &mut |statement| match statement {
+        Statement::Let(_, value)
+        | Statement::Assign(_, _, value)
+        | Statement::Set(_, _, value)
+        | Statement::Lamp(_, _, value)
+        | Statement::If(value, ..)
+        | Statement::While(value, _)
+        | Statement::Switch(value, _)
+        | Statement::Return(value) => visit(value),
+        Statement::For(_, from, to, _) => {
+            visit(from);
+            visit(to);
         }
-    }
+        Statement::Call(_, parts) => parts.iter().for_each(&mut *visit),
+        Statement::Break | Statement::Stop => {}
+    });
 }

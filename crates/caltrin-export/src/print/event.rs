@@ -1,12 +1,7 @@
 //! What events do.
 
-use super::{FileNames, Scope, Syntax};
-use crate::plan::{
-    Code, ConditionalWrite, EventPlan, EventWrites, InputPlan, NoticePlan, Plan, SendPlan,
-};
-
-/// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
-pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
+use super::{FileNames, Syntax};
+use crate::plan::{EventPlan, InputPlan, NoticePlan, Plan};
 
 /// What `advance` gives where something happens by itself, in words.
 pub const ALL_DONE: &str = " Returns false if events are left for the next call.";
@@ -17,12 +12,6 @@ pub const DUE: &str = "s, the earliest moment at which something can occur by it
 /// What `settle` does, in words.
 pub const SETTLES: &str =
     "Processes events that are due at this moment, after an action of the game and at moment 0.";
-
-/// The lines that name what code asks for of the hour, the number of days and the moment.
-pub fn moment_lines(asks: [bool; 3], lines: [&str; 3], indent: &str) -> String {
-    let asked = asks.into_iter().zip(lines).filter(|(asked, _)| *asked);
-    asked.map(|(_, line)| format!("{indent}{line}\n")).collect()
-}
 
 /// What an event is, in words, with the units of what the game gives it.
 pub fn describe_event(plan: &Plan, event: &EventPlan) -> String {
@@ -59,103 +48,6 @@ pub fn given(plan: &Plan, event: &EventPlan) -> Vec<(usize, usize, String)> {
         })
     });
     each.collect()
-}
-
-/// The names of an event's locals, and those of the numbers that the game gives it: the input's place and part, and
-/// what the argument is called in the file.
-pub fn named<S: Syntax>(
-    syntax: &S,
-    names: &FileNames,
-    (plan, event): (&Plan, &EventPlan),
-    own: &[&str],
-) -> (Vec<String>, Vec<(usize, usize, String)>) {
-    let given = given(plan, event);
-    let wanted: Vec<String> = event
-        .own
-        .looked
-        .locals
-        .iter()
-        .cloned()
-        .chain(given.iter().map(|(.., n)| n.clone()))
-        .collect();
-    let mut locals = names.locals(syntax, &wanted, own);
-    let arguments = locals.split_off(event.own.looked.locals.len());
-    let given = given.into_iter().zip(arguments);
-    (locals, given.map(|((place, part, _), name)| (place, part, name)).collect())
-}
-
-/// What an event does: what it looks at, then what it writes.
-pub fn event_code<S: Syntax>(
-    scope: &Scope<'_, S>,
-    plan: &Plan,
-    does: &EventWrites,
-    depth: usize,
-) -> String {
-    let mut out = String::new();
-    scope.statements(&does.looked.statements, depth, &mut out);
-    let mut block = |when: &Option<Code>, lines: Vec<String>| {
-        let inner = depth + usize::from(when.is_some());
-        if let Some(when) = when.as_ref().filter(|_| !lines.is_empty()) {
-            let head = scope.syntax.when(&scope.expression(when));
-            out.push_str(&format!("{}{head}\n", S::INDENT.repeat(depth)));
-        }
-        for line in &lines {
-            out.push_str(&format!("{}{line}\n", S::INDENT.repeat(inner)));
-        }
-        if let (Some(_), Some(end)) = (when.as_ref().filter(|_| !lines.is_empty()), S::END) {
-            out.push_str(&format!("{}{end}\n", S::INDENT.repeat(depth)));
-        }
-    };
-    let set = |ConditionalWrite { sets, slot, .. }: &ConditionalWrite<Code>| -> Vec<String> {
-        let slot = slot.as_ref().map(|slot| scope.syntax.whole(&scope.expression(slot)));
-        let index = slot.as_deref().unwrap_or(&scope.index);
-        let each = sets.iter().map(|(place, part, value)| {
-            let index = plan.inputs[*place].count.map(|_| index);
-            let part = Some(*part).filter(|_| !plan.inputs[*place].suffixes.is_empty());
-            let (names, value) = (&scope.names.inputs[*place], scope.expression(value));
-            scope.syntax.put(names, index, part, &value)
-        });
-        each.collect()
-    };
-    let send = |ConditionalWrite { sends, .. }: &ConditionalWrite<Code>| -> Option<String> {
-        let SendPlan { line, text, lamp, values } = sends.as_ref()?;
-        let text = scope.expression(text);
-        let lamp = lamp.map_or_else(|| scope.index.clone(), |n| scope.syntax.word(n));
-        let mut what = format!("{}, {text}, {lamp}", scope.syntax.word(*line));
-        for (n, place) in plan.notice_values.iter().enumerate() {
-            let input = &plan.inputs[*place];
-            for part in 0..input.default.len() {
-                let given = values.iter().find(|(known, of, _)| (*known, *of) == (n, part));
-                let value = match given {
-                    Some((.., value)) => scope.expression(value),
-                    None if input.flag => scope.syntax.flag(false),
-                    None => scope.syntax.number(0.0),
-                };
-                what.push_str(&format!(", {value}"));
-            }
-        }
-        Some(scope.syntax.send(&scope.prefix, &what))
-    };
-    // Where a lamp is follows from all that is written, so what sends comes last.
-    let places = plan.queue.is_some_and(|queue| queue.positions.is_some());
-    let apart = places && does.writes.len() > 1;
-    for written in &does.writes {
-        let sends = send(written).filter(|_| !apart);
-        block(&written.when, set(written).into_iter().chain(sends).collect());
-    }
-    for written in does.writes.iter().filter(|_| apart) {
-        block(&written.when, send(written).into_iter().collect());
-    }
-    out
-}
-
-/// Which lamp the `n`-th is that an event does something to, written out.
-pub fn each_index<S: Syntax>(syntax: &S, event: &EventPlan, count: u32) -> String {
-    match (event.count, count) {
-        (None, _) => "n".to_owned(),
-        (Some(_), 1) => "index".to_owned(),
-        (Some(_), count) => format!("index * {} + n", syntax.word(count)),
-    }
 }
 
 /// The lines of the languages that say which text a notice comes with.
@@ -313,27 +205,4 @@ pub fn notice_code<S: NoticeSyntax>(
 pub fn texts(notice: &NoticePlan) -> String {
     let each: Vec<String> = notice.texts.iter().map(|text| format!("\"{text}\"")).collect();
     each.join(", ")
-}
-
-/// The code of a language that finds a spark that is free, for each pool with its names in it.
-pub fn spark_code(plan: &Plan, names: &FileNames, source: &str) -> String {
-    let mut out = String::new();
-    for (spark, name) in plan.sparks.iter().zip(&names.sparks) {
-        let Some([born, length]) = spark.kept else { continue };
-        let none = if spark.oldest { "oldest".to_owned() } else { format!("{}", spark.count) };
-        let code = source
-            .replace("FREE", name)
-            .replace("BORN", &names.inputs[born].field)
-            .replace("LENGTH", &names.inputs[length].field)
-            .replace("COUNT", &spark.count.to_string())
-            .replace("NONE", &none)
-            .replace("ABOUT", &spark.name);
-        for line in code.lines() {
-            if spark.oldest || !line.contains("oldest") {
-                out.push_str(line);
-                out.push('\n');
-            }
-        }
-    }
-    out
 }

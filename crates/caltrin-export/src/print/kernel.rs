@@ -13,19 +13,26 @@ use crate::plan::Helper;
 pub static KERNEL: LazyLock<Module> =
     LazyLock::new(|| read::module(kernel::SOURCE).expect("the kernel's source is read in a test"));
 
-/// The functions of the kernel that are needed, with all that they use, each after what it uses. Names begin with
-/// `prefix`, lines are indented by `indent` columns.
-pub fn kernel_code(language: &Language, needed: &[Helper], prefix: &str, indent: usize) -> String {
+/// The functions and constants of the kernel that are needed, with all that they use, each after what it uses. Names
+/// begin with `prefix`, lines are indented by `indent` columns.
+pub fn kernel_code(
+    language: &Language,
+    needed: impl IntoIterator<Item = String>,
+    prefix: &str,
+    indent: usize,
+) -> String {
     let printer = Printer::new(language, &KERNEL, prefix, indent);
     let mut wanted: BTreeSet<String> = BTreeSet::new();
     let mut written: BTreeSet<&str> = BTreeSet::new();
     let mut open: Vec<String> = Vec::new();
-    for helper in needed {
+    for name in needed {
         // What each language has its own way for is an operation of the tree.
-        match helper {
-            Helper::RoundDown => drop(written.insert(Operation::Floor.name())),
-            Helper::CellIndex => drop(written.insert(Operation::NumberToWord.name())),
-            _ => open.push(helper.name().to_owned()),
+        if name == Helper::RoundDown.name() {
+            written.insert(Operation::Floor.name());
+        } else if name == Helper::CellIndex.name() {
+            written.insert(Operation::NumberToWord.name());
+        } else {
+            open.push(name);
         }
     }
     while let Some(name) = open.pop() {

@@ -8,35 +8,21 @@ use std::path::Path;
 
 use caltrin_core::MADE;
 
-use crate::language::{self, Language};
+use crate::ir::Receiver;
+use crate::language::{self, Language, Printer};
+use crate::lower::{Lowered, given_names, lamp_names, light_body};
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{
-    EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
-};
+use crate::plan::{FieldPlan, InputPlan, LightPlan, NoticePlan, Plan, clock_fields};
 use crate::print::{
-    ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, NoticeSyntax,
-    SETTLES, Scope, Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
-    describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
-    kernel_code, moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code,
-    setter_values, spark_code, summed_values, table_lines, tag_constants, texts, wrapped,
+    DUE, FileNames, InputNames, LightNames, NoticeSyntax, Syntax, about_table, at_line,
+    describe_choice, describe_light, kernel_code, notice_code, prover_acts, prover_sets,
+    self_test_code, summed_values, table_lines, tag_constants, texts, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Rs;
 
 /// The language.
 pub struct Rust;
-
-fn type_name(ty: Type) -> &'static str {
-    match ty {
-        Type::Number => "f64",
-        Type::Word => "u32",
-        Type::Flag => "bool",
-    }
-}
-
-/// What names the hour, the number of days and the moment.
-const MOMENTS: [&str; 3] =
-    ["let hour = self.clock_hour();", "let days = self.clock_days();", "let t = self.now;"];
 
 const OWN: [&str; 31] = [
     "settle",
@@ -73,16 +59,6 @@ const OWN: [&str; 31] = [
     "set_clock_rate",
 ];
 
-/// What the game gives for a part of an input, as it is kept.
-fn cleaned(input: &InputPlan, part: usize, value: &str) -> String {
-    if input.flag {
-        return value.to_owned();
-    }
-    let [lo, hi, default] =
-        [input.bounds.lo, input.bounds.hi, input.default[part]].map(|v| Rs.number(v));
-    format!("clean_input({value}, {lo}, {hi}, {default})")
-}
-
 struct File<'p> {
     plan: &'p Plan,
     names: FileNames,
@@ -91,19 +67,6 @@ struct File<'p> {
 impl<'p> File<'p> {
     fn of(plan: &'p Plan) -> Self {
         File { plan, names: FileNames::of(&Rs, plan, &OWN, "") }
-    }
-
-    fn scope(&self, locals: Vec<String>) -> Scope<'_, Rs> {
-        Scope {
-            syntax: &Rs,
-            names: &self.names,
-            locals,
-            now: "t".to_owned(),
-            seed: "self.seed".to_owned(),
-            clock: clock_names(),
-            index: "index".to_owned(),
-            prefix: String::new(),
-        }
     }
 
     fn head(&self, out: &mut String) {
@@ -218,237 +181,29 @@ impl<'p> File<'p> {
         }
     }
 
-    /// What takes a run to a moment.
-    fn advance(&self) -> String {
-        if !self.plan.has_due() {
-            return "        self.now = clean_moment(to);\n".to_owned();
-        }
-        let mut body = format!(
-            "        let end = clean_moment(to);\n        let back = end < self.now;\n        \
-                 if !back && end < self.due {{\n            self.now = end;\n            return true;\n        }}\n        \
-                 for _ in 0..{MOST_AT_ONCE} {{\n"
-        );
-        let mut cases = String::new();
-        let all = self.plan.events.iter().zip(&self.names.events);
-        let due: Vec<(&EventPlan, &EventNames)> =
-            all.filter(|(event, _)| event.due.is_some()).collect();
-        let many = self.plan.has_due_of_each();
-        for (n, (event, names)) in due.iter().enumerate() {
-            let (due_of, first) = (&names.due, event.count.map_or("", |_| "0"));
-            if n == 0 {
-                let (mut kept, mut starts) =
-                    (vec!["next"], vec![format!("self.{due_of}({first})")]);
-                if due.len() > 1 {
-                    kept.push("which");
-                    starts.push("0".to_owned());
-                }
-                if many {
-                    kept.push("index");
-                    starts.push("0".to_owned());
-                }
-                let _ = match &kept[..] {
-                    [_] => writeln!(body, "            let next = {};", starts[0]),
-                    _ => writeln!(
-                        body,
-                        "            let (mut {}) = ({});",
-                        kept.join(", mut "),
-                        starts.join(", ")
-                    ),
-                };
+    /// Functions of the tree, those of the run with a blank line before and the others with one after them.
+    fn functions<'l>(
+        &self,
+        lowered: &Lowered,
+        names: impl IntoIterator<Item = &'l String>,
+        out: &mut String,
+    ) {
+        for name in names {
+            let function = lowered.function(name);
+            if function.receiver == Receiver::None {
+                out.push_str(&self.printer(lowered, 0).print_function(function));
+                out.push('\n');
+            } else {
+                out.push('\n');
+                out.push_str(&self.printer(lowered, 4).print_function(function));
             }
-            let which = if due.len() > 1 { format!(", {n}") } else { String::new() };
-            let names_of = |index: &str| match (due.len() > 1, index) {
-                (true, "") => "(next, which)".to_owned(),
-                (true, _) => "(next, which, index)".to_owned(),
-                (false, _) => "(next, index)".to_owned(),
-            };
-            match event.count {
-                Some(count) => {
-                    let _ = writeln!(
-                        body,
-                        "            for k in {}..{count} {{\n                let due = self.{due_of}(k);\n                \
-                         if due < next {{\n                    {} = (due{which}, k);\n                \
-                         }}\n            }}",
-                        u32::from(n == 0),
-                        names_of("index"),
-                    );
-                }
-                None if n > 0 => {
-                    let _ = writeln!(
-                        body,
-                        "            let due = self.{due_of}();\n            if due < next {{\n                \
-                         {} = (due{which});\n            }}",
-                        names_of("")
-                    );
-                }
-                None => {}
-            }
-            let pattern = if n + 1 == due.len() { "_".to_owned() } else { n.to_string() };
-            let index = event.count.map_or("", |_| "index");
-            let _ = writeln!(cases, "                {pattern} => self.{}({index}),", names.act);
-        }
-        let act = match &due[..] {
-            [(event, one)] => {
-                format!("            self.{}({});\n", one.act, event.count.map_or("", |_| "index"))
-            }
-            _ => format!("            match which {{\n{cases}            }}\n"),
-        };
-        let _ = write!(
-            body,
-            "            if next > end {{\n                self.due = if back {{ end }} else {{ next }};\n                \
-             self.now = end;\n                return true;\n            }}\n            \
-             self.now = next;\n{act}        }}\n        self.due = end;\n        self.now = end;\n        false\n"
-        );
-        body
-    }
-
-    /// The lines after something that the game did: what is due is found again, and what follows happens at once.
-    fn settle(&self) -> &'static str {
-        match (self.plan.has_due(), self.plan.follows()) {
-            (false, _) => "",
-            (true, false) => "        self.due = self.now;\n",
-            (true, true) => "        self.due = self.now;\n        self.settle();\n",
         }
     }
 
-    /// The function of what only the hour decides.
-    fn by_clock(&self) -> Option<&str> {
-        self.plan.by_clock().map(|n| self.names.events[n].act.as_str())
-    }
-
-    fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
-        let own = ["t", "to", "end", "next", "which", "due", "index", "n"];
-        let indexed = event.count.map_or("", |_| ", index: u32");
-        if let Some(due) = &event.due {
-            let scope = self.scope(self.names.locals(&Rs, &due.locals, &own));
-            let _ = writeln!(
-                out,
-                "\n    /// When `{}` happens next.\n    fn {}(&self{indexed}) -> f64 {{",
-                comment(&event.name),
-                names.due
-            );
-            out.push_str(&moment_lines(due.asks(), MOMENTS, "        "));
-            scope.statements(&due.statements, 2, out);
-            out.push_str("    }\n");
-        }
-        for (others, each) in event.each.iter().zip(&names.each) {
-            let scope = self.scope(self.names.locals(&Rs, &others.does.looked.locals, &own));
-            let _ = writeln!(
-                out,
-                "\n    /// What `{}` does to each `{}`.\n    fn {each}(&mut self, index: u32) {{",
-                comment(&event.name),
-                comment(&others.name),
-            );
-            out.push_str(&moment_lines(others.does.asks(), MOMENTS, "        "));
-            out.push_str(&event_code(&scope, self.plan, &others.does, 2));
-            out.push_str("    }\n");
-        }
-        let (locals, given) = named(&Rs, &self.names, (self.plan, event), &own);
-        let parameters: Vec<String> = given
-            .iter()
-            .map(|(place, _, name)| {
-                let ty = if self.plan.inputs[*place].flag { "bool" } else { "f64" };
-                format!(", {name}: {ty}")
-            })
-            .collect();
-        let public = if event.is_fired() { "pub " } else { "" };
-        let _ = writeln!(
-            out,
-            "\n    /// {}{}\n    {public}fn {}(&mut self{indexed}{}) {{",
-            describe_event(self.plan, event),
-            at_line(&event.note, self.plan),
-            names.act,
-            parameters.concat()
-        );
-        if let (Some(count), true) = (event.count, event.is_fired()) {
-            let _ =
-                writeln!(out, "        if index >= {count} {{\n            return;\n        }}");
-        }
-        out.push_str(&moment_lines(event.own.asks(), MOMENTS, "        "));
-        let index = event.count.map(|_| "index");
-        for (place, part, name) in &given {
-            let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let part_of = (input.default.len() > 1).then_some(*part);
-            let value = cleaned(input, *part, name);
-            let _ = writeln!(out, "        {}", Rs.put(names, index, part_of, &value));
-        }
-        for (others, each) in event.each.iter().zip(&names.each) {
-            let (count, which) = (others.count, each_index(&Rs, event, others.count));
-            let _ = match which.contains('n') && which != "index" {
-                true => writeln!(
-                    out,
-                    "        for n in 0..{count} {{\n            self.{each}({which});\n        }}"
-                ),
-                false => writeln!(out, "        self.{each}({which});"),
-            };
-        }
-        let scope = self.scope(locals);
-        out.push_str(&event_code(&scope, self.plan, &event.own, 2));
-        if event.is_fired() {
-            out.push_str(self.settle());
-        }
-        out.push_str("    }\n");
-    }
-
-    fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
-        let values = setter_values(input);
-        let ty = if input.flag { "bool" } else { "f64" };
-        let given: Vec<String> = values.iter().map(|name| format!("{name}: {ty}")).collect();
-        let index = input.count.map_or("", |_| "index: u32, ");
-        let cleaned: Vec<String> =
-            values.iter().enumerate().map(|(part, value)| cleaned(input, part, value)).collect();
-        let value = |depth: usize| {
-            let (indent, inner) = (Rs::INDENT.repeat(depth), Rs::INDENT.repeat(depth + 1));
-            match &cleaned[..] {
-                [one] => one.clone(),
-                parts => format!("[\n{inner}{},\n{indent}]", parts.join(&format!(",\n{inner}"))),
-            }
-        };
-        let _ = write!(
-            out,
-            "\n    /// {}{}\n    pub fn {}(&mut self, {index}{}) {{\n",
-            describe_input(input),
-            at_line(&input.note, self.plan),
-            names.set,
-            given.join(", ")
-        );
-        let _ = match input.count {
-            Some(_) => write!(
-                out,
-                "        if let Some(one) = self.{}.get_mut(index as usize) {{\n            \
-                 *one = {};\n        }}\n{}    }}\n",
-                names.field,
-                value(3),
-                self.settle()
-            ),
-            None => write!(
-                out,
-                "        self.{} = {};\n{}    }}\n",
-                names.field,
-                value(2),
-                self.settle()
-            ),
-        };
-    }
-
-    fn function(&self, n: usize, function: &Function, out: &mut String) {
-        let locals = self.names.locals(&Rs, &function.locals, &[]);
-        let parameters: Vec<String> = function
-            .parameters
-            .iter()
-            .map(|(_, local, ty)| format!("{}: {}", locals[local.0], type_name(*ty)))
-            .collect();
-        let _ = writeln!(
-            out,
-            "/// {}{}\nfn {}({}) -> {} {{",
-            describe(function),
-            at_line(&function.note, self.plan),
-            self.names.functions[n],
-            parameters.join(", "),
-            type_name(function.result),
-        );
-        self.scope(locals.clone()).inside(function).statements(&function.body, 1, out);
-        out.push_str("}\n\n");
+    /// Prints functions of the tree.
+    fn printer<'l>(&self, lowered: &'l Lowered, indent: usize) -> Printer<'l> {
+        let names = given_names(self.plan, &self.names, &language::RUST, Vec::new());
+        Printer::new(&language::RUST, &lowered.module, "", indent).named_by(names)
     }
 
     fn lamp_type(&self, light: &LightPlan, names: &LightNames, out: &mut String) {
@@ -476,63 +231,42 @@ impl<'p> File<'p> {
         out.push_str("}\n\n");
     }
 
-    fn methods(&self, light: &LightPlan, names: &LightNames, out: &mut String) {
-        let own = ["first", "lamps", "lamp", "index", "n", "t", "hour", "days"];
-        let scope = self.scope(self.names.locals(&Rs, &light.locals, &own));
-        let moment = moment_lines(light.asks(), MOMENTS, "        ");
+    fn methods(&self, lowered: &Lowered, light: &LightPlan, names: &LightNames, out: &mut String) {
+        let own = ["first", "lamps", "lamp", "n"];
+        let (function, shared) = light_body(self.plan, light);
+        let printer = self.printer(lowered, 4);
+        let lamps = lamp_names(light, "lamp", &own, field_name);
         if light.is_array() {
-            let indexed = light.uses_index();
-            let first = if indexed { "first" } else { "_first" };
-            let _ = write!(
-                out,
-                "\n    /// Reads lamps from `first` on, as many as there is room for.\n    \
-                 pub fn {}(&self, {first}: u32, lamps: &mut [{}]) {{\n{moment}",
-                names.fill, names.lamp
-            );
-            scope.statements(&light.shared, 2, out);
-            if indexed {
-                out.push_str(
-                    "        for (n, lamp) in lamps.iter_mut().enumerate() {\n            \
-                     let index = first.wrapping_add(n as u32);\n",
-                );
-            } else {
-                out.push_str("        for lamp in lamps {\n");
-            }
-            scope.statements(&light.lamp, 3, out);
-            let _ = writeln!(out, "            *lamp = {} {{", names.lamp);
-            self.fields(light, &scope, 4, out);
+            let [shared, each, sets] = printer.print_light(&function, shared, &lamps, [8, 12, 16]);
+            let (first, head) = match light.uses_index() {
+                true => (
+                    "first",
+                    "for (n, lamp) in lamps.iter_mut().enumerate() {\n            \
+                     let index = first.wrapping_add(n as u32);",
+                ),
+                false => ("_first", "for lamp in lamps {"),
+            };
             let _ = writeln!(
                 out,
-                "            }};\n        }}\n    }}\n\n    /// Reads one lamp.\n    \
-                 pub fn {}(&self, index: u32) -> {lamp} {{\n        \
-                 let mut lamp = [{lamp}::default()];\n        self.{}(index, &mut lamp);\n        \
+                "\n    /// Reads lamps from `first` on, as many as there is room for.\n    \
+                 pub fn {fill}(&self, {first}: u32, lamps: &mut [{lamp}]) {{\n{shared}        {head}\n{each}            \
+                 *lamp = {lamp} {{\n{sets}            }};\n        }}\n    }}\n\n    /// Reads one lamp.\n    \
+                 pub fn {read}(&self, index: u32) -> {lamp} {{\n        \
+                 let mut lamp = [{lamp}::default()];\n        self.{fill}(index, &mut lamp);\n        \
                  lamp[0]\n    }}",
-                names.read,
-                names.fill,
+                fill = names.fill,
+                read = names.read,
                 lamp = names.lamp
             );
         } else {
-            let _ = write!(
+            let [shared, each, sets] = printer.print_light(&function, shared, &lamps, [8, 8, 12]);
+            let _ = writeln!(
                 out,
-                "\n    /// Reads the lamp.\n    pub fn {}(&self) -> {} {{\n{moment}",
-                names.read, names.lamp
+                "\n    /// Reads the lamp.\n    \
+                 pub fn {}(&self) -> {lamp} {{\n{shared}{each}        {lamp} {{\n{sets}        }}\n    }}",
+                names.read,
+                lamp = names.lamp
             );
-            scope.statements(&light.shared, 2, out);
-            scope.statements(&light.lamp, 2, out);
-            let _ = writeln!(out, "        {} {{", names.lamp);
-            self.fields(light, &scope, 3, out);
-            out.push_str("        }\n    }\n");
-        }
-    }
-
-    fn fields(&self, light: &LightPlan, scope: &Scope<'_, Rs>, depth: usize, out: &mut String) {
-        let indent = Rs::INDENT.repeat(depth);
-        for field in &light.fields {
-            let parts: Vec<String> =
-                field.parts.iter().map(|part| scope.output(field, part)).collect();
-            let value =
-                if parts.len() > 1 { format!("[{}]", parts.join(", ")) } else { parts.join("") };
-            let _ = writeln!(out, "{indent}{}: {value},", field_name(field));
         }
     }
 
@@ -642,7 +376,7 @@ fn part_of(field: &FieldPlan, n: usize) -> String {
 }
 
 fn field_name(field: &FieldPlan) -> String {
-    Namer::avoiding(&language::RUST, &cased(&field.name, Case::Snake))
+    Namer::avoiding(language::RUST.reserved(), &cased(&field.name, Case::Snake))
 }
 
 /// What the host takes.
@@ -684,49 +418,28 @@ impl Target for Rust {
         let file = File::of(plan);
         let mut out = String::new();
         file.head(&mut out);
-        let (ty, end, done) = match plan.has_due() {
-            true => (" -> bool", "", ALL_DONE),
-            false => ("", ";", ""),
-        };
-        let _ = write!(
+        let lowered = Lowered::of(plan);
+        let _ = writeln!(
             out,
-            "// A host calls what it needs.\n#[allow(dead_code)]\nimpl Run {{\n    /// A run at moment 0.\n    pub const fn start(seed: u32) -> Self {{\n        \
-             {}\n    }}\n\n    \
-             /// Goes to a moment of the run, in seconds since its start.{done}\n    \
-             pub fn advance(&mut self, to: f64){ty} {{\n{}    }}\n\n    \
-             /// Goes on by some seconds. Steps add up their rounding; `advance` does not.\n    \
-             pub fn step(&mut self, seconds: f64){ty} {{\n        self.advance(self.now + seconds){end}\n    }}\n",
+            "// A host calls what it needs.\n#[allow(dead_code)]\nimpl Run {{\n    /// A run at moment 0.\n    \
+             pub const fn start(seed: u32) -> Self {{\n        {}\n    }}",
             file.defaults(),
-            file.advance()
         );
-        if plan.follows() {
-            let _ = write!(
-                out,
-                "\n    /// {SETTLES}\n    fn settle(&mut self) {{\n        if self.now > 0.0 {{\n            \
-                 self.advance(self.now);\n        }}\n    }}\n"
-            );
+        file.functions(&lowered, &lowered.course, &mut out);
+        file.functions(&lowered, lowered.sparks.iter().flatten(), &mut out);
+        for event in &lowered.events {
+            let names = event.due.iter().chain(&event.each).chain([&event.act]);
+            file.functions(&lowered, names, &mut out);
         }
-        out.push_str(&spark_code(plan, &file.names, include_str!("spark.rs")));
-        for (event, names) in plan.events.iter().zip(&file.names.events) {
-            file.event(event, names, &mut out);
-        }
-        if let Some(clock) = &plan.clock {
-            out.push_str(&clock_code(&Rs, include_str!("clock.rs"), clock, file.by_clock()));
-        }
-        for (choice, names) in plan.choices.iter().zip(&file.names.choices) {
-            let code = choice_code(&Rs, include_str!("choice.rs"), (choice, names), file.settle());
-            let about = format!("    /// {}\n    pub fn", describe_choice(choice));
-            out.push_str(&code.replace("    pub fn", &about));
-        }
-        for (n, input) in plan.given() {
-            file.setter(input, &file.names.inputs[n], &mut out);
-        }
+        file.functions(&lowered, &lowered.clock, &mut out);
+        file.functions(&lowered, lowered.choices.iter().flatten(), &mut out);
+        file.functions(&lowered, &lowered.setters, &mut out);
         let notices = file.notices();
         for code in notices.iter().flat_map(|(sends, takes)| [sends, takes]) {
             out.push_str(code);
         }
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
-            file.methods(light, names, &mut out);
+            file.methods(&lowered, light, names, &mut out);
         }
         out.push_str(&bytes::methods(plan, &file.names));
         out.push_str("}\n\n");
@@ -751,10 +464,8 @@ impl Target for Rust {
                 table_lines(&Rs, table, Rs::INDENT)
             );
         }
-        for (n, function) in plan.functions.iter().enumerate() {
-            file.function(n, function, &mut out);
-        }
-        out.push_str(&kernel_code(&language::RUST, &plan.helpers, "", 0));
+        file.functions(&lowered, &lowered.book, &mut out);
+        out.push_str(&kernel_code(&language::RUST, lowered.needs(plan), "", 0));
         out.push('\n');
         file.self_test(&mut out);
         if out.contains(".sqrt()") {

@@ -3,10 +3,9 @@
 use crate::language::{self, Language};
 use crate::names::Case;
 use crate::number;
-use crate::plan::{FieldPlan, InputPlan, Type};
+use crate::plan::{FieldPlan, InputPlan};
 use crate::print::{
-    ChoiceNames, InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, about_value,
-    notice_member,
+    InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, about_value, notice_member,
 };
 
 /// How Rust spells things.
@@ -16,7 +15,6 @@ impl Syntax for Rs {
     const FUNCTIONS: Case = Case::Snake;
     const TYPES: Case = Case::Pascal;
     const TABLES: Case = Case::Screaming;
-    const BLOCKS: bool = true;
     const LOCALS: Case = Case::Snake;
     const FIELDS: Case = Case::Snake;
     const CONSTANTS: Case = Case::Screaming;
@@ -32,26 +30,6 @@ impl Syntax for Rs {
 
     fn word(&self, v: u32) -> String {
         number::word(v)
-    }
-
-    fn single(&self, v: f32) -> String {
-        number::single(v)
-    }
-
-    fn choose(&self, condition: &str, then: &str, otherwise: &str) -> String {
-        format!("if {condition} {{ {then} }} else {{ {otherwise} }}")
-    }
-
-    fn convert(&self, value: &str) -> String {
-        format!("({value}) as f32")
-    }
-
-    fn index_number(&self, index: &str, _: bool) -> String {
-        format!("f64::from({index})")
-    }
-
-    fn table(&self, name: &str) -> String {
-        format!("&{name}")
     }
 
     fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
@@ -76,46 +54,6 @@ impl Syntax for Rs {
     ) -> String {
         let index = index.map(|index| self.place(index));
         format!("{} = {value};", self.input(input, index.as_deref(), part))
-    }
-
-    fn free(&self, _: &str, name: &str) -> String {
-        format!("self.{name}()")
-    }
-
-    fn whole(&self, value: &str) -> String {
-        format!("{value} as u32")
-    }
-
-    fn send(&self, _: &str, what: &str) -> String {
-        format!("self.send({what});")
-    }
-
-    fn strikes(&self, _: &str, hour: &str, after: &str) -> String {
-        format!("self.clock_strikes({hour}, {after})")
-    }
-
-    fn chosen(&self, choice: &ChoiceNames) -> String {
-        format!("self.{}", choice.field)
-    }
-
-    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
-        format!("self.{}({option})", choice.weight)
-    }
-
-    fn constant(&self, _: Type, name: &str, value: &str) -> String {
-        format!("let {name} = {value};")
-    }
-
-    fn when(&self, condition: &str) -> String {
-        format!("if {condition} {{")
-    }
-
-    fn when_return(&self, _: &str, _: &str) -> Option<String> {
-        None
-    }
-
-    fn give(&self, value: &str, last: bool) -> String {
-        if last { value.to_owned() } else { format!("return {value};") }
     }
 }
 

@@ -1,0 +1,131 @@
+//! Computes what is known: words, indices and conditions of literals alone, and choices that are made already.
+//! Arithmetic of doubles stays as it is written, since it is plainer so.
+
+use super::walk::{Value, done};
+use super::{Expr, Function, Operation, Statement};
+
+/// Folds a function.
+pub fn fold(function: &mut Function) {
+    block(&mut function.body);
+    super::mark(function);
+}
+
+fn block(all: &mut Vec<Statement>) {
+    let mut folded = Vec::with_capacity(all.len());
+    for mut statement in std::mem::take(all) {
+        match &mut statement {
+            Statement::Let(_, value)
+            | Statement::Assign(_, _, value)
+            | Statement::Lamp(_, _, value)
+            | Statement::Return(value) => expr(value),
+            Statement::Set(place, _, value) => {
+                place.index.iter_mut().for_each(|index| expr(index));
+                expr(value);
+            }
+            Statement::Call(_, parts) => parts.iter_mut().for_each(expr),
+            Statement::Switch(value, cases) => {
+                expr(value);
+                block(cases);
+            }
+            Statement::If(condition, then, other) => {
+                expr(condition);
+                block(then);
+                block(other);
+                if let Expr::Flag(on) = condition {
+                    folded.append(if *on { then } else { other });
+                    if leaves(folded.last()) {
+                        break;
+                    }
+                    continue;
+                }
+                // A block of nothing is the other one under the opposite.
+                if then.is_empty() && other.is_empty() {
+                    continue;
+                }
+            }
+            Statement::While(condition, body) => {
+                expr(condition);
+                block(body);
+                if *condition == Expr::Flag(false) {
+                    continue;
+                }
+            }
+            Statement::For(_, from, to, body) => {
+                expr(from);
+                expr(to);
+                block(body);
+                if let (Expr::Int(from), Expr::Int(to)) = (from, to)
+                    && from >= to
+                {
+                    continue;
+                }
+            }
+            Statement::Break | Statement::Stop => {}
+        }
+        let ends = leaves(Some(&statement));
+        folded.push(statement);
+        if ends {
+            break;
+        }
+    }
+    *all = folded;
+}
+
+/// Whether nothing runs after a statement.
+fn leaves(statement: Option<&Statement>) -> bool {
+    matches!(statement, Some(Statement::Return(_) | Statement::Stop | Statement::Break))
+}
+
+fn expr(whole: &mut Expr) {
+    match whole {
+        Expr::Do(_, parts) | Expr::Call(_, parts) => parts.iter_mut().for_each(expr),
+        Expr::Entry(_, at) => expr(at),
+        Expr::Run(place) => place.index.iter_mut().for_each(|index| expr(index)),
+        Expr::Number(_)
+        | Expr::Word(_)
+        | Expr::Int(_)
+        | Expr::Flag(_)
+        | Expr::Single(_)
+        | Expr::Local(_)
+        | Expr::Constant(_)
+        | Expr::Table(..) => {}
+    }
+    let Expr::Do(operation, parts) = whole else { return };
+    let known = match (&*operation, parts.as_slice()) {
+        (Operation::Select, [Expr::Flag(on), then, other]) => {
+            Some(if *on { then.clone() } else { other.clone() })
+        }
+        (Operation::And, [Expr::Flag(true), other] | [other, Expr::Flag(true)])
+        | (Operation::Or, [Expr::Flag(false), other] | [other, Expr::Flag(false)]) => {
+            Some(other.clone())
+        }
+        (Operation::And, [Expr::Flag(false), _]) => Some(Expr::Flag(false)),
+        (Operation::Or, [Expr::Flag(true), _]) => Some(Expr::Flag(true)),
+        _ => computed(*operation, parts),
+    };
+    if let Some(known) = known {
+        *whole = known;
+    }
+}
+
+/// What an operation gives, if its operands are literals and its result is no sum of doubles.
+fn computed(operation: Operation, parts: &[Expr]) -> Option<Expr> {
+    let literal = |part: &Expr| match part {
+        Expr::Number(v) => Some(Value::Number(*v)),
+        Expr::Word(v) => Some(Value::Word(*v)),
+        Expr::Int(v) => Some(Value::Int(*v)),
+        Expr::Flag(on) => Some(Value::Flag(*on)),
+        _ => None,
+    };
+    let values: Vec<Value> = parts.iter().map(literal).collect::<Option<_>>()?;
+    match (operation, done(operation, &values)?) {
+        (
+            Operation::WordToNumber | Operation::IntToNumber | Operation::Negate,
+            Value::Number(v),
+        ) => Some(Expr::Number(v)),
+        (_, Value::Word(v)) => Some(Expr::Word(v)),
+        (_, Value::Int(v)) => Some(Expr::Int(v)),
+        (_, Value::Flag(on)) => Some(Expr::Flag(on)),
+        _ => None,
+    }
+}

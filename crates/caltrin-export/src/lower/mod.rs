@@ -1,0 +1,325 @@
+//! Lowering: what a plan holds as functions of the [`crate::ir`] tree, the same for all languages.
+
+mod code;
+mod event;
+mod run;
+
+use std::collections::BTreeSet;
+
+use caltrin_core::program::Dial;
+
+use crate::ir::fold::fold;
+use crate::ir::{
+    Expr, Function, Local, LocalId, Module, Operation, Receiver, RunField, Statement, Type,
+    each_expr,
+};
+use crate::language::{GivenNames, LampNames, Language};
+use crate::names::cased;
+use crate::plan::{self, FieldPlan, LightPlan, Plan, Role};
+use crate::print::{FileNames, KERNEL, at_line, describe};
+
+/// The functions of a file, and what its lights do.
+pub struct Lowered {
+    /// All functions: the kernel's, those of the run, and the book's.
+    pub module: Module,
+    /// The names of the book's functions in the module.
+    pub book: Vec<String>,
+    /// Of each event: when it is due, what it does to each instance or lamp, and what it does.
+    pub events: Vec<EventFunctions>,
+    /// The clock's functions.
+    pub clock: Vec<String>,
+    /// The functions of each choice.
+    pub choices: Vec<Vec<String>>,
+    /// What finds a spark that is free, of each pool.
+    pub sparks: Vec<Option<String>>,
+    /// What sets each input that the game sets.
+    pub setters: Vec<String>,
+    /// What takes a run on.
+    pub course: Vec<String>,
+}
+
+/// The names of an event's functions in the module.
+pub struct EventFunctions {
+    /// When it is due.
+    pub due: Option<String>,
+    /// What it does to each instance or lamp.
+    pub each: Vec<String>,
+    /// What it does.
+    pub act: String,
+}
+
+/// The type of a value in the tree.
+fn type_of(ty: plan::Type) -> Type {
+    match ty {
+        plan::Type::Number => Type::F64,
+        plan::Type::Word => Type::Word,
+        plan::Type::Flag => Type::Bool,
+    }
+}
+
+/// What a book's function is called in the module; no function of the kernel has a blank in its name.
+fn book_name(n: usize) -> String {
+    format!("book {n}")
+}
+
+/// What an input is called as a field of the run.
+fn input_field(n: usize) -> String {
+    format!("input {n}")
+}
+
+fn field(name: &str, ty: Type) -> RunField {
+    RunField { field: name.to_owned(), index: None, part: None, ty }
+}
+
+fn now() -> Expr {
+    Expr::Run(field("now", Type::F64))
+}
+
+/// A function on its way into the tree.
+struct Maker<'p> {
+    plan: &'p Plan,
+    locals: Vec<Local>,
+    /// What the plan's locals are.
+    own: Vec<LocalId>,
+    parameters: usize,
+    now: Expr,
+    seed: Expr,
+    clock: [Expr; 2],
+    index: Expr,
+}
+
+impl<'p> Maker<'p> {
+    fn new(plan: &'p Plan) -> Self {
+        Maker {
+            plan,
+            locals: Vec::new(),
+            own: Vec::new(),
+            parameters: 0,
+            now: now(),
+            seed: Expr::Run(field("seed", Type::Word)),
+            clock: [Expr::Number(0.0), Expr::Number(0.0)],
+            index: Expr::Word(0),
+        }
+    }
+
+    fn local(&mut self, name: &str, ty: Type) -> LocalId {
+        let local = Local { name: name.to_owned(), ty, changes: false, used: false };
+        self.locals.push(local);
+        LocalId(self.locals.len() - 1)
+    }
+
+    fn parameter(&mut self, name: &str, ty: Type) -> LocalId {
+        self.parameters += 1;
+        self.local(name, ty)
+    }
+
+    /// The lines that name what is asked for of the hour, the number of days and the moment.
+    fn moments(&mut self, [hour, days, now]: [bool; 3], body: &mut Vec<Statement>) {
+        for (n, (asked, name)) in [(hour, "hour"), (days, "days")].into_iter().enumerate() {
+            if asked {
+                let local = self.local(name, Type::F64);
+                let shown = Expr::Call(format!("clock_{name}"), Vec::new());
+                body.push(Statement::Let(local, shown));
+                self.clock[n] = Expr::Local(local);
+            }
+        }
+        if now {
+            let local = self.local("t", Type::F64);
+            body.push(Statement::Let(local, self::now()));
+            self.now = Expr::Local(local);
+        }
+    }
+
+    fn done(
+        self,
+        name: String,
+        about: String,
+        (receiver, public, result): (Receiver, bool, Type),
+        body: Vec<Statement>,
+    ) -> Function {
+        let Maker { locals, parameters, .. } = self;
+        let mut function =
+            Function { name, about, receiver, public, parameters, locals, result, body };
+        fold(&mut function);
+        function
+    }
+}
+
+impl Lowered {
+    /// Lowers a plan.
+    pub fn of(plan: &Plan) -> Lowered {
+        let mut module = Module {
+            constants: KERNEL.constants.clone(),
+            functions: KERNEL.functions.clone(),
+            ..Module::default()
+        };
+        module.others.insert("send".to_owned(), (Receiver::Changes, Type::Void));
+        let mut book = Vec::new();
+        for (n, function) in plan.functions.iter().enumerate() {
+            module.functions.push(book_function(plan, n, function));
+            book.push(book_name(n));
+        }
+        let sparks = run::sparks(plan, &mut module);
+        let setters = run::setters(plan, &mut module);
+        let clock = run::clock(plan, &mut module);
+        let choices = run::choices(plan, &mut module);
+        let events = event::events(plan, &mut module);
+        let course = run::advance(plan, &events, &mut module);
+        Lowered { module, book, events, clock, choices, sparks, setters, course }
+    }
+
+    /// The names of all that the functions of the file need of the kernel.
+    pub fn needs(&self, plan: &Plan) -> BTreeSet<String> {
+        let helpers = plan.helpers.iter().map(|helper| helper.name().to_owned());
+        let mut needed: BTreeSet<String> = helpers.collect();
+        for function in &self.module.functions[KERNEL.functions.len()..] {
+            let used = self.module.uses(&function.name);
+            let kernel =
+                |name: &String| KERNEL.function(name).is_some() || KERNEL.constant(name).is_some();
+            needed.extend(used.into_iter().filter(kernel));
+            // Operations that some languages write out.
+            each_expr(&function.body, &mut |expr| {
+                if let Expr::Do(Operation::Floor, _) = expr {
+                    needed.insert(plan::Helper::RoundDown.name().to_owned());
+                } else if let Expr::Do(Operation::NumberToWord, _) = expr {
+                    needed.insert(plan::Helper::CellIndex.name().to_owned());
+                }
+            });
+        }
+        needed
+    }
+
+    /// A function by its name in the module.
+    ///
+    /// # Panics
+    /// If there is none.
+    pub fn function(&self, name: &str) -> &Function {
+        self.module.function(name).unwrap_or_else(|| panic!("`{name}` is lowered"))
+    }
+}
+
+/// A function of the book.
+fn book_function(plan: &Plan, n: usize, function: &plan::Function) -> Function {
+    let mut maker = Maker::new(plan);
+    let ids: Vec<LocalId> = function.locals.iter().map(|_| LocalId(usize::MAX)).collect();
+    maker.own = ids;
+    for (role, local, ty) in &function.parameters {
+        let id = maker.parameter(&function.locals[local.0], type_of(*ty));
+        maker.own[local.0] = id;
+        match role {
+            Role::Now => maker.now = Expr::Local(id),
+            Role::Seed => maker.seed = Expr::Local(id),
+            Role::Clock(Dial::Hour) => maker.clock[0] = Expr::Local(id),
+            Role::Clock(Dial::Days) => maker.clock[1] = Expr::Local(id),
+            Role::Key
+            | Role::Input(..)
+            | Role::IsChosen(_)
+            | Role::Weight(..)
+            | Role::Value(..) => {}
+        }
+    }
+    let body = maker.statements(&function.locals, &function.body);
+    let about = format!("{}{}", describe(function), at_line(&function.note, plan));
+    maker.done(book_name(n), about, (Receiver::None, false, type_of(function.result)), body)
+}
+
+/// The statements of a light, of which the second part stands after the first. `index` says whether lamps have one.
+pub fn light_body(plan: &Plan, light: &LightPlan) -> (Function, usize) {
+    let mut maker = Maker::new(plan);
+    let mut body = Vec::new();
+    maker.own = light.locals.iter().map(|_| LocalId(usize::MAX)).collect();
+    let index = maker.parameter("index", Type::Word);
+    maker.index = Expr::Local(index);
+    maker.moments(light.asks(), &mut body);
+    body.extend(maker.statements(&light.locals, &light.shared));
+    let shared = body.len();
+    body.extend(maker.statements(&light.locals, &light.lamp));
+    for (n, field) in light.fields.iter().enumerate() {
+        for (part, value) in field.parts.iter().enumerate() {
+            let value = maker.lamp_value(field, value);
+            body.push(Statement::Lamp(n, part, value));
+        }
+    }
+    let function = maker.done(
+        format!("light {}", light.name),
+        String::new(),
+        (Receiver::Reads, false, Type::Void),
+        body,
+    );
+    (function, shared)
+}
+
+/// What things of a plan are called in a language.
+pub fn given_names(
+    plan: &Plan,
+    names: &FileNames,
+    language: &Language,
+    slots: Vec<(&'static str, String)>,
+) -> GivenNames {
+    let mut given = GivenNames { slots, ..GivenNames::default() };
+    let none = Vec::new;
+    for name in ["now", "seed", "due"] {
+        let printed = cased(name, language.names.fields);
+        given.fields.insert(name.to_owned(), (printed, none()));
+    }
+    for (name, ..) in plan.clock.iter().flat_map(plan::clock_fields) {
+        let renamed = language.names.clock.get(name).cloned();
+        let printed = renamed.unwrap_or_else(|| cased(name, language.names.fields));
+        given.fields.insert(name.to_owned(), (printed, none()));
+    }
+    for (n, (input, own)) in plan.inputs.iter().zip(&names.inputs).enumerate() {
+        let suffixes = input.suffixes.iter().map(|part| part.to_ascii_uppercase()).collect();
+        given.fields.insert(input_field(n), (own.field.clone(), suffixes));
+        given.functions.insert(run::setter_name(n), own.set.clone());
+    }
+    for (n, own) in names.choices.iter().enumerate() {
+        for (name, printed) in [("chosen", &own.field), ("since", &own.since), ("from", &own.from)]
+        {
+            given.fields.insert(run::choice_key(n, name), (printed.clone(), none()));
+        }
+        given.functions.insert(run::choice_key(n, "set"), own.set.clone());
+        given.functions.insert(run::choice_key(n, "weight"), own.weight.clone());
+    }
+    for (n, name) in names.functions.iter().enumerate() {
+        given.functions.insert(book_name(n), name.clone());
+    }
+    for (n, name) in names.sparks.iter().enumerate() {
+        given.functions.insert(run::spark_name(n), name.clone());
+    }
+    for (n, own) in names.events.iter().enumerate() {
+        given.functions.insert(event::due_name(n), own.due.clone());
+        given.functions.insert(event::act_name(n), own.act.clone());
+        for (k, each) in own.each.iter().enumerate() {
+            given.functions.insert(event::each_name(n, k), each.clone());
+        }
+    }
+    for (table, name) in plan.tables.iter().zip(&names.tables) {
+        given.tables.insert(table.name.clone(), name.clone());
+    }
+    if language.names.fields_beside_locals {
+        let fields = given.fields.values().flat_map(|(name, suffixes)| {
+            let parts = suffixes.iter().map(move |suffix| format!("{name}{suffix}"));
+            parts.chain(std::iter::once(name.clone()))
+        });
+        given.hidden = fields.collect();
+    }
+    given
+}
+
+/// What the lamp of a light is called, and its fields.
+pub fn lamp_names(
+    light: &LightPlan,
+    lamp: &str,
+    own: &[&str],
+    name: impl Fn(&FieldPlan) -> String,
+) -> LampNames {
+    let fields = light.fields.iter().map(|field| {
+        let suffixes = match field.parts.len() {
+            1 => Vec::new(),
+            _ => field.suffixes.iter().map(|part| part.to_ascii_uppercase()).collect(),
+        };
+        (name(field), suffixes)
+    });
+    let own = own.iter().map(|name| (*name).to_owned()).collect();
+    LampNames { lamp: lamp.to_owned(), fields: fields.collect(), own }
+}
