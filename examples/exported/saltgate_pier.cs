@@ -695,7 +695,7 @@ namespace Lightbooks
             RocketTintG = CleanInput(tintG, 0.0, 1.0, 1.0);
             RocketTintB = CleanInput(tintB, 0.0, 1.0, 1.0);
             double starShellCount = StarShellCount;
-            double then = 1.0 * starShellCount;
+            double then = starShellCount;
             double slot = FreeStarShell();
             double nextStarShellLength = Lerp(5.0, 7.0,
                 HeldLevel(then, ChanceKey(Seed, 0x5da0a4f2u), 1.0, 0.0));
@@ -816,7 +816,7 @@ namespace Lightbooks
         {
             double t = Now;
             double part = NextPlace(BlastPassed, BlastPlaces, 1);
-            return 2e9 > part && HornPlays ? Max(t, HornSince + (part - HornAt) / 1.0) : 2e9;
+            return 2e9 > part && HornPlays ? Max(t, HornSince + (part - HornAt)) : 2e9;
         }
 
         /// <summary>Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60%
@@ -825,14 +825,14 @@ namespace Lightbooks
         {
             double notice0Text = Notice0Text;
             double notice0Sent = Notice0Sent;
-            double then = 1.0 * notice0Sent;
+            double then = notice0Sent;
             double part = HeldLevel(then, ChanceKey(Seed, 0x8e7e045eu), 1.0, 0.0) * 2.0;
             double text = 0.0 > notice0Text
                 ? Clamp(part - WrapTime(part, 1.0), 0.0, 1.0)
                 : notice0Text > 0.0
                 ? 0.0
                 : 1.0;
-            double then_2 = 1.0 * notice0Sent;
+            double then_2 = notice0Sent;
             double nextBlastPassed = NextPlace(BlastPassed, BlastPlaces, 1);
             double nextNotice0Sent = Min(notice0Sent + 1.0, 4e9);
             double loud = Lerp(0.5, 0.9, HeldLevel(then_2, ChanceKey(Seed, 0x97c3dd2fu), 1.0, 0.0))
@@ -848,7 +848,7 @@ namespace Lightbooks
         {
             uint key = ChanceKey(Seed, 0xc031abeeu);
             double fogLampFaultLast = FogLampFaultLast.At(index);
-            double then = 1.0 * FogLampFaultCount.At(index);
+            double then = FogLampFaultCount.At(index);
             return (fogLampFaultLast > -1.5e9 ? fogLampFaultLast : 0.0)
                 + Lerp(4.0, 21.0, HeldLevel(then, LampKey(key, index), 1.0, 0.0));
         }
@@ -862,7 +862,7 @@ namespace Lightbooks
             uint key_2 = ChanceKey(Seed, 0x17a9cc27u);
             double notice1Text = Notice1Text.At(index);
             double notice1Sent = Notice1Sent.At(index);
-            double then = 1.0 * notice1Sent;
+            double then = notice1Sent;
             double part = HeldLevel(then, LampKey(key, index), 1.0, 0.0);
             double part_2 = part * 3.0;
             double part_3 = part * 2.0;
@@ -872,7 +872,7 @@ namespace Lightbooks
                 : notice1Text > part_4
                 ? part_4
                 : part_4 + 1.0;
-            double then_2 = 1.0 * notice1Sent;
+            double then_2 = notice1Sent;
             double nextFogLampFaultCount = Min(FogLampFaultCount.At(index) + 1.0, 4e9);
             double nextNotice1Sent = Min(notice1Sent + 1.0, 4e9);
             double loud = Lerp(0.4, 0.8, HeldLevel(then_2, LampKey(key_2, index), 1.0, 0.0));
@@ -2451,9 +2451,9 @@ namespace Lightbooks
                     return Lerp(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
                 }
                 if (x < 0.0) return Lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
-                if (x < 1.0) return Lerp(0.7929249934633561, 0.8260351847438653, x / 1.0);
-                if (x < 2.0) return Lerp(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
-                if (x < 3.0) return Lerp(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
+                if (x < 1.0) return Lerp(0.7929249934633561, 0.8260351847438653, x);
+                if (x < 2.0) return Lerp(0.8260351847438653, 0.8546162127523673, x - 1.0);
+                if (x < 3.0) return Lerp(0.8546162127523673, 0.8769496464431403, x - 2.0);
                 if (x < 5.0) return Lerp(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
                 return 0.9074332762644699;
             }
@@ -2477,9 +2477,9 @@ namespace Lightbooks
                     return Lerp(0.6367756176213368, 0.6430919568992072, (x + 1.0) / 0.16700000000000004);
                 }
                 if (x < 0.0) return Lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
-                if (x < 1.0) return Lerp(0.6850647927710203, 0.7395663080140629, x / 1.0);
-                if (x < 2.0) return Lerp(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
-                if (x < 3.0) return Lerp(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
+                if (x < 1.0) return Lerp(0.6850647927710203, 0.7395663080140629, x);
+                if (x < 2.0) return Lerp(0.7395663080140629, 0.7842626827667319, x - 1.0);
+                if (x < 3.0) return Lerp(0.7842626827667319, 0.8181869959929712, x - 2.0);
                 if (x < 5.0) return Lerp(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
                 return 0.863623784497757;
             }
@@ -2503,9 +2503,9 @@ namespace Lightbooks
                     return Lerp(0.47551720686508486, 0.48020525867769465, (x + 1.0) / 0.16700000000000004);
                 }
                 if (x < 0.0) return Lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
-                if (x < 1.0) return Lerp(0.5123394014875632, 0.5584531581678046, x / 1.0);
-                if (x < 2.0) return Lerp(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
-                if (x < 3.0) return Lerp(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
+                if (x < 1.0) return Lerp(0.5123394014875632, 0.5584531581678046, x);
+                if (x < 2.0) return Lerp(0.5584531581678046, 0.6040853967551364, x - 1.0);
+                if (x < 3.0) return Lerp(0.6040853967551364, 0.6461198625507304, x - 2.0);
                 if (x < 5.0) return Lerp(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
                 return 0.7149432204400399;
             }
@@ -2523,9 +2523,9 @@ namespace Lightbooks
         {
             if (x < -0.833) return 0.0;
             if (x < 0.0) return Lerp(0.0, 0.0215, (x + 0.833) / 0.833);
-            if (x < 1.0) return Lerp(0.0215, 0.0541, x / 1.0);
-            if (x < 2.0) return Lerp(0.0541, 0.0993, (x - 1.0) / 1.0);
-            if (x < 3.0) return Lerp(0.0993, 0.1503, (x - 2.0) / 1.0);
+            if (x < 1.0) return Lerp(0.0215, 0.0541, x);
+            if (x < 2.0) return Lerp(0.0541, 0.0993, x - 1.0);
+            if (x < 3.0) return Lerp(0.0993, 0.1503, x - 2.0);
             if (x < 5.0) return Lerp(0.1503, 0.2522, (x - 3.0) / 2.0);
             if (x < 8.0) return Lerp(0.2522, 0.3833, (x - 5.0) / 3.0);
             if (x < 12.0) return Lerp(0.3833, 0.5152, (x - 8.0) / 4.0);
@@ -3228,7 +3228,7 @@ namespace Lightbooks
         static double DockingGangwayColorL(double x)
         {
             if (x < 0.0) return 0.9010167023289669;
-            if (x < 1.0) return Lerp(0.9010167023289669, 0.8640444967404417, EaseSmooth(x / 1.0));
+            if (x < 1.0) return Lerp(0.9010167023289669, 0.8640444967404417, EaseSmooth(x));
             return 0.8640444967404417;
         }
 
@@ -3236,7 +3236,7 @@ namespace Lightbooks
         static double DockingGangwayColorM(double x)
         {
             if (x < 0.0) return 0.8563551629324132;
-            if (x < 1.0) return Lerp(0.8563551629324132, 0.7976135602197533, EaseSmooth(x / 1.0));
+            if (x < 1.0) return Lerp(0.8563551629324132, 0.7976135602197533, EaseSmooth(x));
             return 0.7976135602197533;
         }
 
@@ -3244,7 +3244,7 @@ namespace Lightbooks
         static double DockingGangwayColorS(double x)
         {
             if (x < 0.0) return 0.744272310693046;
-            if (x < 1.0) return Lerp(0.744272310693046, 0.5949687844818005, EaseSmooth(x / 1.0));
+            if (x < 1.0) return Lerp(0.744272310693046, 0.5949687844818005, EaseSmooth(x));
             return 0.5949687844818005;
         }
 

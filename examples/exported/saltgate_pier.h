@@ -1188,9 +1188,9 @@ static inline double saltgate_pier_beam_color_l(double x)
             return saltgate_pier_lerp(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
         }
         if (x < 0.0) return saltgate_pier_lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
-        if (x < 1.0) return saltgate_pier_lerp(0.7929249934633561, 0.8260351847438653, x / 1.0);
-        if (x < 2.0) return saltgate_pier_lerp(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
-        if (x < 3.0) return saltgate_pier_lerp(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
+        if (x < 1.0) return saltgate_pier_lerp(0.7929249934633561, 0.8260351847438653, x);
+        if (x < 2.0) return saltgate_pier_lerp(0.8260351847438653, 0.8546162127523673, x - 1.0);
+        if (x < 3.0) return saltgate_pier_lerp(0.8546162127523673, 0.8769496464431403, x - 2.0);
         if (x < 5.0) return saltgate_pier_lerp(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
         return 0.9074332762644699;
     }
@@ -1213,9 +1213,9 @@ static inline double saltgate_pier_beam_color_m(double x)
                 (x + 1.0) / 0.16700000000000004);
         }
         if (x < 0.0) return saltgate_pier_lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
-        if (x < 1.0) return saltgate_pier_lerp(0.6850647927710203, 0.7395663080140629, x / 1.0);
-        if (x < 2.0) return saltgate_pier_lerp(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
-        if (x < 3.0) return saltgate_pier_lerp(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
+        if (x < 1.0) return saltgate_pier_lerp(0.6850647927710203, 0.7395663080140629, x);
+        if (x < 2.0) return saltgate_pier_lerp(0.7395663080140629, 0.7842626827667319, x - 1.0);
+        if (x < 3.0) return saltgate_pier_lerp(0.7842626827667319, 0.8181869959929712, x - 2.0);
         if (x < 5.0) return saltgate_pier_lerp(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
         return 0.863623784497757;
     }
@@ -1238,9 +1238,9 @@ static inline double saltgate_pier_beam_color_s(double x)
                 (x + 1.0) / 0.16700000000000004);
         }
         if (x < 0.0) return saltgate_pier_lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
-        if (x < 1.0) return saltgate_pier_lerp(0.5123394014875632, 0.5584531581678046, x / 1.0);
-        if (x < 2.0) return saltgate_pier_lerp(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
-        if (x < 3.0) return saltgate_pier_lerp(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
+        if (x < 1.0) return saltgate_pier_lerp(0.5123394014875632, 0.5584531581678046, x);
+        if (x < 2.0) return saltgate_pier_lerp(0.5584531581678046, 0.6040853967551364, x - 1.0);
+        if (x < 3.0) return saltgate_pier_lerp(0.6040853967551364, 0.6461198625507304, x - 2.0);
         if (x < 5.0) return saltgate_pier_lerp(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
         return 0.7149432204400399;
     }
@@ -1258,9 +1258,9 @@ static inline double saltgate_pier_beam_strength(double x)
 {
     if (x < -0.833) return 0.0;
     if (x < 0.0) return saltgate_pier_lerp(0.0, 0.0215, (x + 0.833) / 0.833);
-    if (x < 1.0) return saltgate_pier_lerp(0.0215, 0.0541, x / 1.0);
-    if (x < 2.0) return saltgate_pier_lerp(0.0541, 0.0993, (x - 1.0) / 1.0);
-    if (x < 3.0) return saltgate_pier_lerp(0.0993, 0.1503, (x - 2.0) / 1.0);
+    if (x < 1.0) return saltgate_pier_lerp(0.0215, 0.0541, x);
+    if (x < 2.0) return saltgate_pier_lerp(0.0541, 0.0993, x - 1.0);
+    if (x < 3.0) return saltgate_pier_lerp(0.0993, 0.1503, x - 2.0);
     if (x < 5.0) return saltgate_pier_lerp(0.1503, 0.2522, (x - 3.0) / 2.0);
     if (x < 8.0) return saltgate_pier_lerp(0.2522, 0.3833, (x - 5.0) / 3.0);
     if (x < 12.0) return saltgate_pier_lerp(0.3833, 0.5152, (x - 8.0) / 4.0);
@@ -2026,7 +2026,7 @@ static inline double saltgate_pier_docking_gangway_color_l(double x)
 {
     if (x < 0.0) return 0.9010167023289669;
     if (x < 1.0) {
-        return saltgate_pier_lerp(0.9010167023289669, 0.8640444967404417, saltgate_pier_ease_smooth(x / 1.0));
+        return saltgate_pier_lerp(0.9010167023289669, 0.8640444967404417, saltgate_pier_ease_smooth(x));
     }
     return 0.8640444967404417;
 }
@@ -2036,7 +2036,7 @@ static inline double saltgate_pier_docking_gangway_color_m(double x)
 {
     if (x < 0.0) return 0.8563551629324132;
     if (x < 1.0) {
-        return saltgate_pier_lerp(0.8563551629324132, 0.7976135602197533, saltgate_pier_ease_smooth(x / 1.0));
+        return saltgate_pier_lerp(0.8563551629324132, 0.7976135602197533, saltgate_pier_ease_smooth(x));
     }
     return 0.7976135602197533;
 }
@@ -2046,7 +2046,7 @@ static inline double saltgate_pier_docking_gangway_color_s(double x)
 {
     if (x < 0.0) return 0.744272310693046;
     if (x < 1.0) {
-        return saltgate_pier_lerp(0.744272310693046, 0.5949687844818005, saltgate_pier_ease_smooth(x / 1.0));
+        return saltgate_pier_lerp(0.744272310693046, 0.5949687844818005, saltgate_pier_ease_smooth(x));
     }
     return 0.5949687844818005;
 }
@@ -2208,7 +2208,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double 
     run->rocket_tint[1] = saltgate_pier_clean_input(tint_g, 0.0, 1.0, 1.0);
     run->rocket_tint[2] = saltgate_pier_clean_input(tint_b, 0.0, 1.0, 1.0);
     const double star_shell_count = run->star_shell_count;
-    const double then = 1.0 * star_shell_count;
+    const double then = star_shell_count;
     const double slot = saltgate_pier_free_star_shell(run);
     const double next_star_shell_length = saltgate_pier_lerp(5.0, 7.0,
         saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x5da0a4f2u), 1.0, 0.0));
@@ -2332,7 +2332,7 @@ static inline double saltgate_pier_due_blast(const saltgate_pier_run *run)
     const double t = run->now;
     const double part = saltgate_pier_next_place(run->blast_passed, saltgate_pier_blast_places, 1);
     return 2e9 > part && run->horn_plays
-        ? saltgate_pier_max(t, run->horn_since + (part - run->horn_at) / 1.0)
+        ? saltgate_pier_max(t, run->horn_since + (part - run->horn_at))
         : 2e9;
 }
 
@@ -2341,7 +2341,7 @@ static inline void saltgate_pier_happen_blast(saltgate_pier_run *run)
 {
     const double notice0_text = run->notice0_text;
     const double notice0_sent = run->notice0_sent;
-    const double then = 1.0 * notice0_sent;
+    const double then = notice0_sent;
     const double part = saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x8e7e045eu), 1.0,
             0.0)
         * 2.0;
@@ -2350,7 +2350,7 @@ static inline void saltgate_pier_happen_blast(saltgate_pier_run *run)
         : notice0_text > 0.0
         ? 0.0
         : 1.0;
-    const double then_2 = 1.0 * notice0_sent;
+    const double then_2 = notice0_sent;
     const double next_blast_passed = saltgate_pier_next_place(run->blast_passed, saltgate_pier_blast_places,
         1);
     const double next_notice0_sent = saltgate_pier_min(notice0_sent + 1.0, 4e9);
@@ -2368,7 +2368,7 @@ static inline double saltgate_pier_due_fog_lamp_fault(const saltgate_pier_run *r
 {
     const uint32_t key = saltgate_pier_chance_key(run->seed, 0xc031abeeu);
     const double fog_lamp_fault_last = run->fog_lamp_fault_last[index];
-    const double then = 1.0 * run->fog_lamp_fault_count[index];
+    const double then = run->fog_lamp_fault_count[index];
     return (fog_lamp_fault_last > -1.5e9 ? fog_lamp_fault_last : 0.0)
         + saltgate_pier_lerp(4.0, 21.0,
             saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index), 1.0, 0.0));
@@ -2383,7 +2383,7 @@ static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, u
     const uint32_t key_2 = saltgate_pier_chance_key(run->seed, 0x17a9cc27u);
     const double notice1_text = run->notice1_text[index];
     const double notice1_sent = run->notice1_sent[index];
-    const double then = 1.0 * notice1_sent;
+    const double then = notice1_sent;
     const double part = saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index), 1.0, 0.0);
     const double part_2 = part * 3.0;
     const double part_3 = part * 2.0;
@@ -2393,7 +2393,7 @@ static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, u
         : notice1_text > part_4
         ? part_4
         : part_4 + 1.0;
-    const double then_2 = 1.0 * notice1_sent;
+    const double then_2 = notice1_sent;
     const double next_fog_lamp_fault_count = saltgate_pier_min(run->fog_lamp_fault_count[index] + 1.0, 4e9);
     const double next_notice1_sent = saltgate_pier_min(notice1_sent + 1.0, 4e9);
     const double loud = saltgate_pier_lerp(0.4, 0.8,

@@ -340,7 +340,7 @@ export function fireRocket(run, placeX, placeY, placeZ, tintR, tintG, tintB) {
   run.rocketTint[1] = cleanInput(tintG, 0.0, 1.0, 1.0);
   run.rocketTint[2] = cleanInput(tintB, 0.0, 1.0, 1.0);
   const starShellCount = run.starShellCount;
-  const then = 1.0 * starShellCount;
+  const then = starShellCount;
   const slot = freeStarShell(run);
   const nextStarShellLength = lerp(5.0, 7.0, heldLevel(then, chanceKey(run.seed, 0x5da0a4f2), 1.0, 0.0));
   const nextStarShellPlaceX = run.rocketPlace[0];
@@ -449,7 +449,7 @@ function happenWarningRule2(run) {
 function dueBlast(run) {
   const t = run.now;
   const part = nextPlace(run.blastPassed, blastPlaces, 1);
-  return 2e9 > part && run.hornPlays ? max(t, run.hornSince + (part - run.hornAt) / 1.0) : 2e9;
+  return 2e9 > part && run.hornPlays ? max(t, run.hornSince + (part - run.hornAt)) : 2e9;
 }
 
 /** Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60% rearm below 40%
@@ -457,14 +457,14 @@ function dueBlast(run) {
 function happenBlast(run) {
   const notice0Text = run.notice0Text;
   const notice0Sent = run.notice0Sent;
-  const then = 1.0 * notice0Sent;
+  const then = notice0Sent;
   const part = heldLevel(then, chanceKey(run.seed, 0x8e7e045e), 1.0, 0.0) * 2.0;
   const text = 0.0 > notice0Text
     ? clamp(part - wrapTime(part, 1.0), 0.0, 1.0)
     : notice0Text > 0.0
     ? 0.0
     : 1.0;
-  const then_2 = 1.0 * notice0Sent;
+  const then_2 = notice0Sent;
   const nextBlastPassed = nextPlace(run.blastPassed, blastPlaces, 1);
   const nextNotice0Sent = min(notice0Sent + 1.0, 4e9);
   const loud = lerp(0.5, 0.9, heldLevel(then_2, chanceKey(run.seed, 0x97c3dd2f), 1.0, 0.0))
@@ -479,7 +479,7 @@ function happenBlast(run) {
 function dueFogLampFault(run, index) {
   const key = chanceKey(run.seed, 0xc031abee);
   const fogLampFaultLast = run.fogLampFaultLast[index];
-  const then = 1.0 * run.fogLampFaultCount[index];
+  const then = run.fogLampFaultCount[index];
   return (fogLampFaultLast > -1.5e9 ? fogLampFaultLast : 0.0)
     + lerp(4.0, 21.0, heldLevel(then, lampKey(key, index), 1.0, 0.0));
 }
@@ -492,7 +492,7 @@ function happenFogLampFault(run, index) {
   const key_2 = chanceKey(run.seed, 0x17a9cc27);
   const notice1Text = run.notice1Text[index];
   const notice1Sent = run.notice1Sent[index];
-  const then = 1.0 * notice1Sent;
+  const then = notice1Sent;
   const part = heldLevel(then, lampKey(key, index), 1.0, 0.0);
   const part_2 = part * 3.0;
   const part_3 = part * 2.0;
@@ -502,7 +502,7 @@ function happenFogLampFault(run, index) {
     : notice1Text > part_4
     ? part_4
     : part_4 + 1.0;
-  const then_2 = 1.0 * notice1Sent;
+  const then_2 = notice1Sent;
   const nextFogLampFaultCount = min(run.fogLampFaultCount[index] + 1.0, 4e9);
   const nextNotice1Sent = min(notice1Sent + 1.0, 4e9);
   const loud = lerp(0.4, 0.8, heldLevel(then_2, lampKey(key_2, index), 1.0, 0.0));
@@ -1943,9 +1943,9 @@ function beamColorL(x) {
   if (x < 5.0) {
     if (x < -0.833) return lerp(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
     if (x < 0.0) return lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
-    if (x < 1.0) return lerp(0.7929249934633561, 0.8260351847438653, x / 1.0);
-    if (x < 2.0) return lerp(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
-    if (x < 3.0) return lerp(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
+    if (x < 1.0) return lerp(0.7929249934633561, 0.8260351847438653, x);
+    if (x < 2.0) return lerp(0.8260351847438653, 0.8546162127523673, x - 1.0);
+    if (x < 3.0) return lerp(0.8546162127523673, 0.8769496464431403, x - 2.0);
     if (x < 5.0) return lerp(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
     return 0.9074332762644699;
   }
@@ -1964,9 +1964,9 @@ function beamColorM(x) {
   if (x < 5.0) {
     if (x < -0.833) return lerp(0.6367756176213368, 0.6430919568992072, (x + 1.0) / 0.16700000000000004);
     if (x < 0.0) return lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
-    if (x < 1.0) return lerp(0.6850647927710203, 0.7395663080140629, x / 1.0);
-    if (x < 2.0) return lerp(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
-    if (x < 3.0) return lerp(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
+    if (x < 1.0) return lerp(0.6850647927710203, 0.7395663080140629, x);
+    if (x < 2.0) return lerp(0.7395663080140629, 0.7842626827667319, x - 1.0);
+    if (x < 3.0) return lerp(0.7842626827667319, 0.8181869959929712, x - 2.0);
     if (x < 5.0) return lerp(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
     return 0.863623784497757;
   }
@@ -1985,9 +1985,9 @@ function beamColorS(x) {
   if (x < 5.0) {
     if (x < -0.833) return lerp(0.47551720686508486, 0.48020525867769465, (x + 1.0) / 0.16700000000000004);
     if (x < 0.0) return lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
-    if (x < 1.0) return lerp(0.5123394014875632, 0.5584531581678046, x / 1.0);
-    if (x < 2.0) return lerp(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
-    if (x < 3.0) return lerp(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
+    if (x < 1.0) return lerp(0.5123394014875632, 0.5584531581678046, x);
+    if (x < 2.0) return lerp(0.5584531581678046, 0.6040853967551364, x - 1.0);
+    if (x < 3.0) return lerp(0.6040853967551364, 0.6461198625507304, x - 2.0);
     if (x < 5.0) return lerp(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
     return 0.7149432204400399;
   }
@@ -2004,9 +2004,9 @@ function beamColorS(x) {
 function beamStrength(x) {
   if (x < -0.833) return 0.0;
   if (x < 0.0) return lerp(0.0, 0.0215, (x + 0.833) / 0.833);
-  if (x < 1.0) return lerp(0.0215, 0.0541, x / 1.0);
-  if (x < 2.0) return lerp(0.0541, 0.0993, (x - 1.0) / 1.0);
-  if (x < 3.0) return lerp(0.0993, 0.1503, (x - 2.0) / 1.0);
+  if (x < 1.0) return lerp(0.0215, 0.0541, x);
+  if (x < 2.0) return lerp(0.0541, 0.0993, x - 1.0);
+  if (x < 3.0) return lerp(0.0993, 0.1503, x - 2.0);
   if (x < 5.0) return lerp(0.1503, 0.2522, (x - 3.0) / 2.0);
   if (x < 8.0) return lerp(0.2522, 0.3833, (x - 5.0) / 3.0);
   if (x < 12.0) return lerp(0.3833, 0.5152, (x - 8.0) / 4.0);
@@ -2643,21 +2643,21 @@ function dockingAt(t, dockingStarted) {
 /** Curve over x seconds @param {number} x @returns {number} */
 function dockingGangwayColorL(x) {
   if (x < 0.0) return 0.9010167023289669;
-  if (x < 1.0) return lerp(0.9010167023289669, 0.8640444967404417, easeSmooth(x / 1.0));
+  if (x < 1.0) return lerp(0.9010167023289669, 0.8640444967404417, easeSmooth(x));
   return 0.8640444967404417;
 }
 
 /** Curve over x seconds @param {number} x @returns {number} */
 function dockingGangwayColorM(x) {
   if (x < 0.0) return 0.8563551629324132;
-  if (x < 1.0) return lerp(0.8563551629324132, 0.7976135602197533, easeSmooth(x / 1.0));
+  if (x < 1.0) return lerp(0.8563551629324132, 0.7976135602197533, easeSmooth(x));
   return 0.7976135602197533;
 }
 
 /** Curve over x seconds @param {number} x @returns {number} */
 function dockingGangwayColorS(x) {
   if (x < 0.0) return 0.744272310693046;
-  if (x < 1.0) return lerp(0.744272310693046, 0.5949687844818005, easeSmooth(x / 1.0));
+  if (x < 1.0) return lerp(0.744272310693046, 0.5949687844818005, easeSmooth(x));
   return 0.5949687844818005;
 }
 

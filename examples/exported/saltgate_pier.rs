@@ -400,7 +400,8 @@ impl Run {
 
     /// Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place
     /// = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
-    pub fn fire_rocket(&mut self,
+    pub fn fire_rocket(
+        &mut self,
         place_x: f64,
         place_y: f64,
         place_z: f64,
@@ -416,7 +417,7 @@ impl Run {
         self.rocket_tint[1] = clean_input(tint_g, 0.0, 1.0, 1.0);
         self.rocket_tint[2] = clean_input(tint_b, 0.0, 1.0, 1.0);
         let star_shell_count = self.star_shell_count;
-        let then = 1.0 * star_shell_count;
+        let then = star_shell_count;
         let slot = self.free_star_shell();
         let next_star_shell_length = lerp(
             5.0,
@@ -566,25 +567,19 @@ impl Run {
     fn due_blast(&self) -> f64 {
         let t = self.now;
         let part = next_place(self.blast_passed, &BLAST_PLACES, 1);
-        if 2e9 > part && self.horn_plays {
-            max(t, self.horn_since + (part - self.horn_at) / 1.0)
-        } else {
-            2e9
-        }
+        if 2e9 > part && self.horn_plays { max(t, self.horn_since + (part - self.horn_at)) } else { 2e9 }
     }
 
     /// Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60% rearm below 40%
     fn happen_blast(&mut self) {
         let notice0_text = self.notice0_text;
         let notice0_sent = self.notice0_sent;
-        let then = 1.0 * notice0_sent;
+        let then = notice0_sent;
         let part = held_level(then, chance_key(self.seed, 0x8e7e045e), 1.0, 0.0) * 2.0;
         let text = if 0.0 > notice0_text {
             clamp(part - wrap_time(part, 1.0), 0.0, 1.0)
-        } else {
-            if notice0_text > 0.0 { 0.0 } else { 1.0 }
-        };
-        let then_2 = 1.0 * notice0_sent;
+        } else if notice0_text > 0.0 { 0.0 } else { 1.0 };
+        let then_2 = notice0_sent;
         let next_blast_passed = next_place(self.blast_passed, &BLAST_PLACES, 1);
         let next_notice0_sent = min(notice0_sent + 1.0, 4e9);
         let loud = lerp(0.5, 0.9, held_level(then_2, chance_key(self.seed, 0x97c3dd2f), 1.0, 0.0))
@@ -599,7 +594,7 @@ impl Run {
     fn due_fog_lamp_fault(&self, index: u32) -> f64 {
         let key = chance_key(self.seed, 0xc031abee);
         let fog_lamp_fault_last = self.fog_lamp_fault_last[index as usize];
-        let then = 1.0 * self.fog_lamp_fault_count[index as usize];
+        let then = self.fog_lamp_fault_count[index as usize];
         (if fog_lamp_fault_last > -1.5e9 { fog_lamp_fault_last } else { 0.0 })
             + lerp(4.0, 21.0, held_level(then, lamp_key(key, index), 1.0, 0.0))
     }
@@ -612,17 +607,15 @@ impl Run {
         let key_2 = chance_key(self.seed, 0x17a9cc27);
         let notice1_text = self.notice1_text[index as usize];
         let notice1_sent = self.notice1_sent[index as usize];
-        let then = 1.0 * notice1_sent;
+        let then = notice1_sent;
         let part = held_level(then, lamp_key(key, index), 1.0, 0.0);
         let part_2 = part * 3.0;
         let part_3 = part * 2.0;
         let part_4 = clamp(part_3 - wrap_time(part_3, 1.0), 0.0, 1.0);
         let text = if 0.0 > notice1_text {
             clamp(part_2 - wrap_time(part_2, 1.0), 0.0, 2.0)
-        } else {
-            if notice1_text > part_4 { part_4 } else { part_4 + 1.0 }
-        };
-        let then_2 = 1.0 * notice1_sent;
+        } else if notice1_text > part_4 { part_4 } else { part_4 + 1.0 };
+        let then_2 = notice1_sent;
         let next_fog_lamp_fault_count = min(self.fog_lamp_fault_count[index as usize] + 1.0, 4e9);
         let next_notice1_sent = min(notice1_sent + 1.0, 4e9);
         let loud = lerp(0.4, 0.8, held_level(then_2, lamp_key(key_2, index), 1.0, 0.0));
@@ -675,7 +668,7 @@ impl Run {
         let to = hour_of(clean_input(hour, -1e9, 1e9, 17.666666666666668));
         let from = self.clock_hour();
         let way = to - from;
-        let midnight: f64 = if way > 12.0 { -1.0 } else { if way < -12.0 { 1.0 } else { 0.0 } };
+        let midnight: f64 = if way > 12.0 { -1.0 } else if way < -12.0 { 1.0 } else { 0.0 };
         self.clock_days = clamp(self.clock_days() + midnight, -1e9, 1e9);
         self.clock_hour = to;
         self.clock_since = self.now;
@@ -1110,9 +1103,7 @@ impl Run {
             let intensity_base = chance_phase(lamp_key(intensity_key_2, index));
             let intensity_base_2: f64 = if 0.3333333333333333 > intensity_base {
                 0.0
-            } else {
-                if 0.6666666666666666 > intensity_base { 0.0 } else { 0.4 }
-            };
+            } else if 0.6666666666666666 > intensity_base { 0.0 } else { 0.4 };
             let awake = min(
                 max(
                     intensity_base_2 * watch_night_now
@@ -1398,20 +1389,12 @@ impl Run {
                                 1500.0,
                                 ease_smooth(clamp((docking_at_now - 1.0) / 1.5, 0.0, 1.0)),
                             )
+                        } else if 16.0 > docking_at_now {
+                            1500.0
+                        } else if 18.0 > docking_at_now {
+                            lerp(1500.0, 900.0, ease_smooth(clamp((docking_at_now - 16.0) / 2.0, 0.0, 1.0)))
                         } else {
-                            if 16.0 > docking_at_now {
-                                1500.0
-                            } else {
-                                if 18.0 > docking_at_now {
-                                    lerp(
-                                        1500.0,
-                                        900.0,
-                                        ease_smooth(clamp((docking_at_now - 16.0) / 2.0, 0.0, 1.0)),
-                                    )
-                                } else {
-                                    900.0
-                                }
-                            }
+                            900.0
                         },
                         docking_weight_2(docking_at_now),
                     )
@@ -1725,8 +1708,8 @@ impl Run {
                         ),
                 ),
                 tint: [
-                    (if tint_if { 1.0 } else { if tint_if_2 { 1.0 } else { 0.47932017 } }) as f32,
-                    (if tint_if { 0.69387174 } else { if tint_if_2 { 1.0 } else { 0.60382736 } }) as f32,
+                    (if tint_if { 1.0 } else if tint_if_2 { 1.0 } else { 0.47932017 }) as f32,
+                    (if tint_if { 0.69387174 } else if tint_if_2 { 1.0 } else { 0.60382736 }) as f32,
                     (if tint_if { 0.43415365 } else { 1.0 }) as f32,
                 ],
             };
@@ -2418,13 +2401,13 @@ fn beam_color_l(x: f64) -> f64 {
             return lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
         }
         if x < 1.0 {
-            return lerp(0.7929249934633561, 0.8260351847438653, x / 1.0);
+            return lerp(0.7929249934633561, 0.8260351847438653, x);
         }
         if x < 2.0 {
-            return lerp(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
+            return lerp(0.8260351847438653, 0.8546162127523673, x - 1.0);
         }
         if x < 3.0 {
-            return lerp(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
+            return lerp(0.8546162127523673, 0.8769496464431403, x - 2.0);
         }
         if x < 5.0 {
             return lerp(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
@@ -2465,13 +2448,13 @@ fn beam_color_m(x: f64) -> f64 {
             return lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
         }
         if x < 1.0 {
-            return lerp(0.6850647927710203, 0.7395663080140629, x / 1.0);
+            return lerp(0.6850647927710203, 0.7395663080140629, x);
         }
         if x < 2.0 {
-            return lerp(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
+            return lerp(0.7395663080140629, 0.7842626827667319, x - 1.0);
         }
         if x < 3.0 {
-            return lerp(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
+            return lerp(0.7842626827667319, 0.8181869959929712, x - 2.0);
         }
         if x < 5.0 {
             return lerp(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
@@ -2512,13 +2495,13 @@ fn beam_color_s(x: f64) -> f64 {
             return lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
         }
         if x < 1.0 {
-            return lerp(0.5123394014875632, 0.5584531581678046, x / 1.0);
+            return lerp(0.5123394014875632, 0.5584531581678046, x);
         }
         if x < 2.0 {
-            return lerp(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
+            return lerp(0.5584531581678046, 0.6040853967551364, x - 1.0);
         }
         if x < 3.0 {
-            return lerp(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
+            return lerp(0.6040853967551364, 0.6461198625507304, x - 2.0);
         }
         if x < 5.0 {
             return lerp(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
@@ -2555,13 +2538,13 @@ fn beam_strength(x: f64) -> f64 {
         return lerp(0.0, 0.0215, (x + 0.833) / 0.833);
     }
     if x < 1.0 {
-        return lerp(0.0215, 0.0541, x / 1.0);
+        return lerp(0.0215, 0.0541, x);
     }
     if x < 2.0 {
-        return lerp(0.0541, 0.0993, (x - 1.0) / 1.0);
+        return lerp(0.0541, 0.0993, x - 1.0);
     }
     if x < 3.0 {
-        return lerp(0.0993, 0.1503, (x - 2.0) / 1.0);
+        return lerp(0.0993, 0.1503, x - 2.0);
     }
     if x < 5.0 {
         return lerp(0.1503, 0.2522, (x - 3.0) / 2.0);
@@ -2719,12 +2702,10 @@ fn dark(hour: f64, season: f64) -> f64 {
     let sun_horizon_stays_now = sun_horizon_stays(season);
     if sun_horizon_stays_now > 0.75 {
         0.0
+    } else if -0.75 > sun_horizon_stays_now {
+        1.0
     } else {
-        if -0.75 > sun_horizon_stays_now {
-            1.0
-        } else {
-            ease_smooth(clamp(hours_level(hour, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0))
-        }
+        ease_smooth(clamp(hours_level(hour, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0))
     }
 }
 
@@ -2869,12 +2850,10 @@ fn power(t: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
         } else {
             1.0
         }
+    } else if power_since + 0.06 > t {
+        lerp(power_from, 0.0, clamp((t - power_since) / 0.06, 0.0, 1.0))
     } else {
-        if power_since + 0.06 > t {
-            lerp(power_from, 0.0, clamp((t - power_since) / 0.06, 0.0, 1.0))
-        } else {
-            0.0
-        }
+        0.0
     }
 }
 
@@ -2891,20 +2870,16 @@ fn warning_watch(
     let part: f64 = if warning_mode == 1.0 { 1.0 } else { 0.0 };
     if if odd_one {
         warning_entered + 3.0 > t
-    } else {
-        if odd_one_2 { warning_entered + 0.4 > t } else { warning_entered + 5.0 > t }
-    } {
+    } else if odd_one_2 { warning_entered + 0.4 > t } else { warning_entered + 5.0 > t } {
         lerp(
             warning_from_watch,
             part,
             if odd_one {
                 clamp((t - warning_entered) / 3.0, 0.0, 1.0)
+            } else if odd_one_2 {
+                clamp((t - warning_entered) / 0.4, 0.0, 1.0)
             } else {
-                if odd_one_2 {
-                    clamp((t - warning_entered) / 0.4, 0.0, 1.0)
-                } else {
-                    clamp((t - warning_entered) / 5.0, 0.0, 1.0)
-                }
+                clamp((t - warning_entered) / 5.0, 0.0, 1.0)
             },
         )
     } else {
@@ -2925,20 +2900,16 @@ fn warning_alarm(
     let part: f64 = if warning_mode == 2.0 { 1.0 } else { 0.0 };
     if if odd_one {
         warning_entered + 3.0 > t
-    } else {
-        if odd_one_2 { warning_entered + 0.4 > t } else { warning_entered + 5.0 > t }
-    } {
+    } else if odd_one_2 { warning_entered + 0.4 > t } else { warning_entered + 5.0 > t } {
         lerp(
             warning_from_alarm,
             part,
             if odd_one {
                 clamp((t - warning_entered) / 3.0, 0.0, 1.0)
+            } else if odd_one_2 {
+                clamp((t - warning_entered) / 0.4, 0.0, 1.0)
             } else {
-                if odd_one_2 {
-                    clamp((t - warning_entered) / 0.4, 0.0, 1.0)
-                } else {
-                    clamp((t - warning_entered) / 5.0, 0.0, 1.0)
-                }
+                clamp((t - warning_entered) / 5.0, 0.0, 1.0)
             },
         )
     } else {
@@ -3478,25 +3449,15 @@ fn docking_at(t: f64, docking_started: f64) -> f64 {
             t - docking_started,
             if docking_started + 1.0 > t {
                 0.0
-            } else {
-                if docking_started + 2.5 > t {
-                    1.0
-                } else {
-                    if docking_started + 16.0 > t {
-                        2.5
-                    } else {
-                        if docking_started + 18.0 > t {
-                            16.0
-                        } else {
-                            if docking_started + 20.0 > t {
-                                18.0
-                            } else {
-                                if docking_started + 24.0 > t { 20.0 } else { 24.0 }
-                            }
-                        }
-                    }
-                }
-            },
+            } else if docking_started + 2.5 > t {
+                1.0
+            } else if docking_started + 16.0 > t {
+                2.5
+            } else if docking_started + 18.0 > t {
+                16.0
+            } else if docking_started + 20.0 > t {
+                18.0
+            } else if docking_started + 24.0 > t { 20.0 } else { 24.0 },
         )
     } else {
         -1.0
@@ -3509,7 +3470,7 @@ fn docking_gangway_color_l(x: f64) -> f64 {
         return 0.9010167023289669;
     }
     if x < 1.0 {
-        return lerp(0.9010167023289669, 0.8640444967404417, ease_smooth(x / 1.0));
+        return lerp(0.9010167023289669, 0.8640444967404417, ease_smooth(x));
     }
     0.8640444967404417
 }
@@ -3520,7 +3481,7 @@ fn docking_gangway_color_m(x: f64) -> f64 {
         return 0.8563551629324132;
     }
     if x < 1.0 {
-        return lerp(0.8563551629324132, 0.7976135602197533, ease_smooth(x / 1.0));
+        return lerp(0.8563551629324132, 0.7976135602197533, ease_smooth(x));
     }
     0.7976135602197533
 }
@@ -3531,7 +3492,7 @@ fn docking_gangway_color_s(x: f64) -> f64 {
         return 0.744272310693046;
     }
     if x < 1.0 {
-        return lerp(0.744272310693046, 0.5949687844818005, ease_smooth(x / 1.0));
+        return lerp(0.744272310693046, 0.5949687844818005, ease_smooth(x));
     }
     0.5949687844818005
 }

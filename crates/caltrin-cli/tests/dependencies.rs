@@ -24,13 +24,14 @@ const ALLOWED: [&str; 13] = [
 ];
 
 /// Crates of which two versions are built, because what is used asks for both.
-const TWICE: [&str; 25] = [
+const TWICE: [&str; 26] = [
     "base64",
     "bitflags",
     "cookie",
     "cpufeatures",
     "embedded-io",
     "getrandom",
+    "hashbrown",
     "http",
     "icu_collections",
     "icu_provider",

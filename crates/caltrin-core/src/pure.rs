@@ -181,6 +181,42 @@ functions! {
         bounds: |a| Interval { lo: kernel::root(a[0].lo), hi: kernel::root(a[0].hi) },
         demands: &[(0, "what `root` is taken of", 0.0, 1e9)],
     },
+    /// A number without its sign: [`kernel::absolute`].
+    Absolute Entry {
+        kernel: "absolute",
+        word: Some("abs"),
+        first: None,
+        arguments: 1,
+        at: |a| kernel::absolute(a[0]),
+        bounds: |a| {
+            let [lo, hi] = [a[0].lo, a[0].hi].map(kernel::absolute);
+            let crosses = a[0].lo < 0.0 && a[0].hi > 0.0;
+            Interval { lo: if crosses { 0.0 } else { lo.min(hi) }, hi: lo.max(hi) }
+        },
+        demands: &[],
+    },
+    /// The largest whole number not above: [`kernel::whole_below`].
+    Floor Entry {
+        kernel: "whole_below",
+        word: Some("floor"),
+        first: None,
+        arguments: 1,
+        at: |a| kernel::whole_below(a[0]),
+        bounds: |a| Interval { lo: kernel::whole_below(a[0].lo), hi: kernel::whole_below(a[0].hi) },
+        demands: &[(0, "what `floor` is taken of", -1e9, 1e9)],
+    },
+    /// The nearest whole number: [`kernel::whole_nearest`].
+    Round Entry {
+        kernel: "whole_nearest",
+        word: Some("round"),
+        first: None,
+        arguments: 1,
+        at: |a| kernel::whole_nearest(a[0]),
+        bounds: |a| {
+            Interval { lo: kernel::whole_nearest(a[0].lo), hi: kernel::whole_nearest(a[0].hi) }
+        },
+        demands: &[(0, "what `round` is taken of", -1e9, 1e9)],
+    },
     /// How much is left of what falls to 1/e of itself again and again: [`kernel::decay`].
     Decay Entry {
         kernel: "decay",

@@ -391,7 +391,7 @@ fn javascript_has_no_number_that_loses_digits_and_no_name_for_nothing() {
         let js = caltrin_export::target_named("js").unwrap().print(&Plan::of(&checked, &notes));
         let code: String = js
             .lines()
-            .filter(|line| !line.trim_start().starts_with(['/', '*']))
+            .filter(|line| !line.starts_with(['/']) && !line.starts_with(" *"))
             .map(|line| format!("{line}\n"))
             .collect();
         let word = |c: char| !(c.is_ascii_alphanumeric() || matches!(c, '_' | '.' | '-'));

@@ -40,8 +40,14 @@ impl Random {
     }
 }
 
-/// The functions that the evaluator runs, by name; those of `f64` alone.
-const FUNCTIONS: [(&str, fn(&[f64]) -> f64); 44] = [
+/// A function that the evaluator runs, with its name.
+type Named = (&'static str, fn(&[f64]) -> f64);
+
+/// The functions that the evaluator runs; those of `f64` alone.
+const FUNCTIONS: [Named; 47] = [
+    ("absolute", |a| kernel::absolute(a[0])),
+    ("whole_below", |a| kernel::whole_below(a[0])),
+    ("whole_nearest", |a| kernel::whole_nearest(a[0])),
     ("min", |a| kernel::min(a[0], a[1])),
     ("max", |a| kernel::max(a[0], a[1])),
     ("clamp", |a| kernel::clamp(a[0], a[1], a[2])),

@@ -130,7 +130,7 @@ const OTHERWISE: [(&str, &str); 48] = [
 ];
 
 /// An example call of each function, for help in messages.
-const EXAMPLES: [&str; 23] = [
+const EXAMPLES: [&str; 26] = [
     "held(80%..100%, every 70ms..210ms)",
     "drift(40%..100%, rate 2Hz)",
     "wander(radius 3cm, rate 4Hz)",
@@ -152,6 +152,9 @@ const EXAMPLES: [&str; 23] = [
     "mix(20%, 80%, by sine(every 3.1s))",
     "threshold(sine(every 3.1s), at 40%, over 10%)",
     "root(sine(every 3.1s))",
+    "abs(sine(every 3.1s) - 0.5)",
+    "floor(4 * sine(every 3.1s))",
+    "round(4 * sine(every 3.1s))",
     "kelvin(2000 + 400 * sine(every 3.1s))",
     "daylight(6500)",
 ];

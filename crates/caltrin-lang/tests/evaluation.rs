@@ -123,6 +123,9 @@ impl Walker<'_> {
                     }
                     Pure::Decay => kernel::decay(all[0]),
                     Pure::Root => all[0].max(0.0).sqrt(),
+                    Pure::Absolute => all[0].abs(),
+                    Pure::Floor => all[0].floor(),
+                    Pure::Round => (all[0] + 0.5).floor(),
                     Pure::ArcSine => sky::arc_sine(all[0]),
                     Pure::Compass => sky::compass(all[0], all[1]),
                 }]

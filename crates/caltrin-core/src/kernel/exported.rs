@@ -99,6 +99,24 @@ pub fn root(x: f64) -> f64 {
     kept.sqrt()
 }
 
+/// A number without its sign.
+#[inline]
+pub fn absolute(x: f64) -> f64 {
+    if x < 0.0 { -x } else { x }
+}
+
+/// The largest whole number not above `x`.
+#[inline]
+pub fn whole_below(x: f64) -> f64 {
+    round_down(x)
+}
+
+/// The nearest whole number; the larger of two that are equally near.
+#[inline]
+pub fn whole_nearest(x: f64) -> f64 {
+    round_down(x + 0.5)
+}
+
 /// Where the cells of a key begin, from 0 to 1.
 #[inline(always)]
 pub fn chance_phase(key: u32) -> f64 {

@@ -4,10 +4,14 @@
 //! the order written. What exports contain is written once, in `kernel/exported.rs`; here is the rest: the two
 //! operations that each language has its own way for, and views of the same functions for arrays and lanes.
 
+// It keeps to what every language can say.
 #[allow(
+    clippy::approx_constant,
     clippy::assign_op_pattern,
     clippy::excessive_precision,
     clippy::manual_div_ceil,
+    clippy::manual_is_multiple_of,
+    clippy::manual_range_contains,
     clippy::precedence,
     clippy::too_many_arguments
 )]
@@ -15,13 +19,13 @@ mod exported;
 
 pub(crate) use exported::OCTAVE;
 pub use exported::{
-    LAST_HOUR, LAST_MOMENT, LOOKS, NEVER, SMALLEST, arc_sine, arc_tangent, at_most, axis_tilt,
-    cell_edge, chance_key, chance_phase, clamp, clean_input, clean_moment, compass, cube_root,
-    days_of, decay, draw, ease_bezier, ease_smooth, ease_steps, faded, fold_time, heading,
-    held_level, hour_of, hours_level, in_ball, lamp_key, lerp, max, min, next_look, noise, root,
-    saw_level, scramble, share, sine_level, sine_of_turns, sky_part, sky_turn, soft_level,
+    LAST_HOUR, LAST_MOMENT, LOOKS, NEVER, SMALLEST, absolute, arc_sine, arc_tangent, at_most,
+    axis_tilt, cell_edge, chance_key, chance_phase, clamp, clean_input, clean_moment, compass,
+    cube_root, days_of, decay, draw, ease_bezier, ease_smooth, ease_steps, faded, fold_time,
+    heading, held_level, hour_of, hours_level, in_ball, lamp_key, lerp, max, min, next_look, noise,
+    root, saw_level, scramble, share, sine_level, sine_of_turns, sky_part, sky_turn, soft_level,
     square_level, sun_hour, sun_stays, sun_way, through_level, to_output, to_single, to_unit,
-    triangle_level, wrap_time,
+    triangle_level, whole_below, whole_nearest, wrap_time,
 };
 
 /// The text of the functions that exports contain too, in a small part of Rust.
@@ -49,13 +53,14 @@ pub fn cell_index(n: f64) -> u32 {
     (n + MAGIC).to_bits() as u32
 }
 
-/// A level from 0 to 1 that drifts smoothly: [`exported::drift_level`].
+/// A level from 0 to 1 that drifts smoothly: `rate` draws a second, and for each octave after
+/// the first one of half the depth and twice the rate.
 #[inline]
 pub fn drift_level(t: f64, key: u32, rate: f64, octaves: u32) -> f64 {
     exported::drift_level(t, key, rate, octaves as usize)
 }
 
-/// 1 while a burst lasts, else 0: [`exported::burst_level`]. Bursts last `on[0]` to `on[1]` seconds, the pauses after them
+/// 1 while a burst lasts, else 0. Bursts last `on[0]` to `on[1]` seconds, the pauses after them
 /// `off[0]` to `off[1]`. `on_sums` and `off_sums` are running sums of even draws, one more than there
 /// are pairs (a power of two), from 0.
 #[inline]
@@ -101,7 +106,8 @@ pub fn table_level(x: f64, table: &[f64]) -> f64 {
     exported::table_level(x, table, table.len() - 1)
 }
 
-/// The level, 0 to 1, at place `x` of an envelope with two or more entries: [`exported::envelope_level`].
+/// The level, 0 to 1, at position `x` of an envelope with two or more entries: words of a position (upper 24 bits)
+/// and a level in 1/255 (lower 8 bits), linear between them.
 #[inline]
 pub fn envelope_level(x: f64, envelope: &[u32]) -> f64 {
     exported::envelope_level(x, envelope, envelope.len() - 1)

@@ -99,6 +99,11 @@ fn expr(whole: &mut Expr) {
         | (Operation::Or, [Expr::Flag(false), other] | [other, Expr::Flag(false)]) => {
             Some(other.clone())
         }
+        // Exact, and so is what is left.
+        (Operation::Multiply, [Expr::Number(1.0), other])
+        | (Operation::Multiply | Operation::Divide, [other, Expr::Number(1.0)]) => {
+            Some(other.clone())
+        }
         (Operation::And, [Expr::Flag(false), _]) => Some(Expr::Flag(false)),
         (Operation::Or, [Expr::Flag(true), _]) => Some(Expr::Flag(true)),
         _ => computed(*operation, parts),

@@ -149,6 +149,10 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
             mistakes.slots(table, pattern, all, &all[all.len() - 1..]);
         }
     }
+    if let Some(operator) = &language.expression.select_chain {
+        let slots = &["a", "b", "c"];
+        mistakes.slots("expression] select_chain", pattern_of(operator), slots, slots);
+    }
     let facts = ["public", "reads", "changes", "gives"];
     mistakes.keys("declaration.when", language.declaration.when.keys(), &facts, &facts);
     for (name, pattern) in &statement.assign_to {

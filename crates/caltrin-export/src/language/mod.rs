@@ -40,7 +40,7 @@ pub struct Language {
     pub word: Words,
     /// Functions that are written in the language itself, since it has no operator for them; by operation.
     #[serde(default)]
-    pub written: BTreeMap<String, Written>,
+    pub written: BTreeMap<String, OwnFunction>,
     /// Expressions that are no operations.
     pub expression: Expressions,
     /// Fields of the run.
@@ -210,7 +210,7 @@ pub struct Words {
 /// A function that is written in the language itself.
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
-pub struct Written {
+pub struct OwnFunction {
     /// Its name, words joined by `_`.
     pub name: String,
     /// What it does, for a comment.
@@ -229,6 +229,9 @@ pub struct Expressions {
     pub method: Pattern,
     /// A table of the file, as an argument: `{name}`.
     pub table: Pattern,
+    /// A choice whose last branch is another choice, if that is written otherwise: `{a}`, `{b}`, `{c}`.
+    #[serde(default)]
+    pub select_chain: Option<Operator>,
     /// An entry of a table: `{table}`, `{index}`.
     pub entry: Pattern,
     /// An entry at an index that is a local or a literal, if that is written otherwise.
@@ -273,6 +276,9 @@ pub struct LampPatterns {
 #[derive(Clone, Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Parameters {
+    /// The run, where it stands among the parameters: `{reads}` and `{changes}` of [`Declarations::when`].
+    #[serde(default)]
+    pub run: Option<Pattern>,
     /// One that never changes.
     pub value: Pattern,
     /// One that is set again.
@@ -350,8 +356,7 @@ pub struct Statements {
 pub struct Declarations {
     /// Opens a function of the file: `{result}`, `{name}`, `{parameters}`.
     pub function: Pattern,
-    /// Opens a function of the run: also `{public}`, `{reads}`, `{changes}`, `{gives}` of [`Declarations::when`],
-    /// and `{comma}` where parameters follow.
+    /// Opens a function of the run: also `{public}`, `{reads}`, `{changes}`, `{gives}` of [`Declarations::when`].
     pub method: Pattern,
     /// What stands in a slot where something is so, and where it is not: `public`, `reads` and `changes` of the run,
     /// `gives` a result.

@@ -343,45 +343,47 @@ impl<'p, 'f> Body<'p, 'f> {
             };
             Document::text(pattern.fill(&[("type", language.type_name(local.ty)), ("name", name)]))
         });
-        let parameters: Vec<Document> = parameters.collect();
-        let (function, count) = (self.function, parameters.len());
-        let pattern = match function.receiver {
-            Receiver::None => &declaration.function,
-            Receiver::Reads | Receiver::Changes => &declaration.method,
-        };
-        let parameters = self.listed(parameters);
-        let name = self.printer.function_name(&function.name);
-        let result = language.type_name(function.result);
+        let function = self.function;
         let facts = [
             ("public", function.public),
             ("reads", function.receiver == Receiver::Reads),
             ("changes", function.receiver == Receiver::Changes),
             ("gives", function.result != Type::Void),
         ];
+        let name = self.printer.function_name(&function.name);
+        let result = language.type_name(function.result);
         let own = self.printer.names.slots.iter();
         let own: Vec<(&str, &str)> = own.map(|(slot, text)| (*slot, text.as_str())).collect();
-        let head = pattern.document(indent, false, |slot| match slot {
+        // What a slot of the head stands for.
+        let slot = |slot: &str| -> String {
+            let fact = facts.iter().find(|(fact, _)| *fact == slot);
+            match (fact, declaration.when.get(slot)) {
+                (Some((_, is)), Some([yes, no])) => {
+                    let mut values = own.clone();
+                    values.push(("result", result));
+                    if *is { yes.fill(&values) } else { no.fill(&values) }
+                }
+                _ => own.iter().find(|(own, _)| *own == slot).map_or("", |(_, t)| t).to_owned(),
+            }
+        };
+        let pattern = match function.receiver {
+            Receiver::None => &declaration.function,
+            Receiver::Reads | Receiver::Changes => &declaration.method,
+        };
+        let run = language.parameter.run.as_ref().filter(|_| function.receiver != Receiver::None);
+        let run =
+            run.map(|pattern| pattern.document(indent, false, |name| Document::text(slot(name))));
+        let parameters: Vec<Document> = run.into_iter().chain(parameters).collect();
+        let count = parameters.len();
+        let parameters = self.listed(parameters);
+        let head = pattern.document(indent, false, |asked| match asked {
             "name" => Document::text(name.clone()),
             "result" => Document::text(result),
             "parameters" => parameters.clone(),
-            "comma" => Document::text(if count > 0 { ", " } else { "" }),
-            slot => {
-                let fact = facts.iter().find(|(fact, _)| *fact == slot);
-                let text = match (fact, declaration.when.get(slot)) {
-                    (Some((_, is)), Some([yes, no])) => {
-                        let mut values = own.clone();
-                        values.push(("result", result));
-                        if *is { yes.fill(&values) } else { no.fill(&values) }
-                    }
-                    _ => own.iter().find(|(own, _)| *own == slot).map_or("", |(_, t)| t).to_owned(),
-                };
-                Document::text(text)
-            }
+            asked => Document::text(slot(asked)),
         });
         let head = match &declaration.many_parameters {
-            Some((most, before))
-                if count + usize::from(function.receiver != Receiver::None) > *most =>
-            {
+            Some((most, before)) if count > *most => {
                 Document::Parts(vec![Document::text(before.clone()), Document::Line, head])
             }
             _ => head,
@@ -828,7 +830,7 @@ impl<'p, 'f> Body<'p, 'f> {
                 };
                 self.run_field(pattern, place, None)
             }
-            Expr::Do(operation, parts) => match language.operator(*operation) {
+            Expr::Do(operation, parts) => match self.operator_of(*operation, parts) {
                 Some(operator) => self.operator(operator, Some(*operation), |slot, called| {
                     let at = ["a", "b", "c"].iter().position(|name| *name == slot);
                     let part = &parts[at.unwrap_or_default()];
@@ -990,6 +992,15 @@ impl<'p, 'f> Body<'p, 'f> {
         }
         let document = flat.clone().indented(layout.indent).group();
         Bound { document, level, operation, flat: Some(flat) }
+    }
+
+    fn operator_of(&self, operation: Operation, parts: &[Expr]) -> Option<&'p Operator> {
+        let language = self.printer.language;
+        let chain = matches!(parts, [_, _, Expr::Do(Operation::Select, _)]);
+        match &language.expression.select_chain {
+            Some(operator) if chain && operation == Operation::Select => Some(operator),
+            _ => language.operator(operation),
+        }
     }
 
     fn literal(&self, digits: &str, plain: &Pattern, called: &Option<Pattern>) -> String {

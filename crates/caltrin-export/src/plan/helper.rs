@@ -122,6 +122,12 @@ helpers! {
     SunStays "sun_stays",
     /// `root(x)`
     Root "root",
+    /// `absolute(x)`
+    Absolute "absolute",
+    /// `whole_below(x)`
+    WholeBelow "whole_below",
+    /// `whole_nearest(x)`
+    WholeNearest "whole_nearest",
     /// `decay(x)`
     Decay "decay",
     /// `next_look(t)`

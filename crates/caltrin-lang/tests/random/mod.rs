@@ -225,7 +225,12 @@ impl Author {
                 self.pick(&["turn", "gone"]),
                 self.number(d)
             ),
-            35 => format!("root(max({}, 0))", self.number(d)),
+            35 => match self.any(4) {
+                0 => format!("root(max({}, 0))", self.number(d)),
+                1 => format!("abs({})", self.number(d)),
+                2 => format!("floor(clamp(3 * {}, to -9..9))", self.sum(d)),
+                _ => format!("round(clamp(3 * {}, to -9..9))", self.sum(d)),
+            },
             34 => "map(sun.height, from -20deg..60deg, to 0..1) + region.coast".to_owned(),
             0 => format!("{} + {}", self.sum(d), self.sum(d)),
             1 => format!("{} - {}", self.sum(d), self.sum(d)),
