@@ -34,6 +34,20 @@ pub fn is_decoding() -> bool {
 /// How many damaged packets in a row are passed over; a player would not be heard to stumble.
 const MOST_DAMAGED: u32 = 3;
 
+/// Decodes. A decoder that stumbles over hostile bytes must not take the caller along.
+pub(super) fn guarded<T>(
+    name: &str,
+    decode: impl FnOnce() -> Result<T, SoundError>,
+) -> Result<T, SoundError> {
+    DECODING.set(true);
+    let decoded = catch_unwind(AssertUnwindSafe(decode));
+    DECODING.set(false);
+    decoded.unwrap_or_else(|_| {
+        let cause = "its decoder failed".to_owned();
+        Err(SoundError::Unknown { name: name.to_owned(), cause })
+    })
+}
+
 /// Analyzes a sound as it is decoded. Whatever is in the file, this comes to an end: every turn takes a packet of it.
 pub fn heard(
     mut source: impl MediaSource + 'static,
@@ -59,14 +73,7 @@ pub fn heard(
             (Box::new(source), ending)
         }
     };
-    DECODING.set(true);
-    // A decoder that stumbles over hostile bytes must not take the caller along.
-    let decoded = catch_unwind(AssertUnwindSafe(|| decoded(source, name, own, progress)));
-    DECODING.set(false);
-    let hearing = decoded.unwrap_or_else(|_| {
-        let cause = "its decoder failed".to_owned();
-        Err(SoundError::Unknown { name: name.to_owned(), cause })
-    })?;
+    let hearing = guarded(name, || decoded(source, name, own, progress))?;
     let cut = ending.filter(|ending| ending.is_cut).map(|ending| Cut {
         missing: ending
             .promised

@@ -234,7 +234,7 @@ pub fn hear_bytes(bytes: &[u8], name: &str, own: &[Band]) -> Result<Hearing, Sou
         return Err(SoundError::Nothing(name.to_owned()));
     }
     if midi::is_midi(bytes) {
-        return midi::heard(bytes, name);
+        return decode::guarded(name, || midi::heard(bytes, name));
     }
     decode::heard(Cursor::new(bytes.to_vec()), name, own, None)
 }
@@ -274,7 +274,7 @@ fn heard(
     if midi::is_midi(&head) {
         let mut bytes = Vec::new();
         BufReader::new(file).take(midi::LARGEST + 1).read_to_end(&mut bytes).map_err(at)?;
-        return midi::heard(&bytes, name);
+        return decode::guarded(name, || midi::heard(&bytes, name));
     }
     decode::heard(file, name, own, progress)
 }
