@@ -1,6 +1,8 @@
 //! Languages as data: the kernel's tree is the kernel that the evaluator runs, functions of random statements give the
 //! same bits in every language and in the tree's own walk, and mistakes in language files are told.
 
+mod script;
+
 use std::fs;
 use std::path::Path;
 use std::process::Command;
@@ -537,6 +539,217 @@ fn run(folder: &Path, command: &str) -> String {
     let errors: String = errors.chars().take(3_000).collect();
     assert!(output.status.success(), "{command}: {errors}");
     String::from_utf8(output.stdout).expect("it writes ASCII")
+}
+
+const SALTSCRIPT: &str = include_str!("script/saltscript.toml");
+
+/// A value as one of the script language.
+fn scripted(value: &Value) -> script::Value {
+    match value {
+        Value::Number(v) => script::Value::Real(*v),
+        Value::Single(v) => script::Value::Single(*v),
+        Value::Word(v) => script::Value::Word(*v),
+        Value::Int(v) => script::Value::Count(u64::from(*v)),
+        Value::Flag(on) => script::Value::Flag(*on),
+        Value::Numbers(all) => script::Value::Reals(all.clone().into()),
+        Value::Words(all) => script::Value::Words(all.clone().into()),
+    }
+}
+
+/// The bits of a value, with one pattern for all that is no number.
+fn bits_of(value: &script::Value) -> u64 {
+    let number = |v: f64| if v.is_nan() { u64::MAX } else { v.to_bits() };
+    match value {
+        script::Value::Real(v) => number(*v),
+        script::Value::Single(v) => number(f64::from(*v)),
+        script::Value::Word(v) => u64::from(*v),
+        script::Value::Count(v) => *v,
+        script::Value::Flag(on) => u64::from(*on),
+        script::Value::Reals(_) | script::Value::Words(_) => panic!("a table has no bits"),
+    }
+}
+
+#[test]
+fn a_made_up_script_language_runs_the_kernel_by_its_file_alone() {
+    let language = Language::read("saltscript.toml", SALTSCRIPT).expect("the file is right");
+    let needed = caltrin_export::plan::Helper::ALL.iter().map(|helper| helper.name().to_owned());
+    let text = caltrin_export::print::kernel_code(&language, needed, "", 0);
+    let script = script::Script::read(&text).unwrap_or_else(|e| panic!("{e}\n{text}"));
+    let mut random = Random(90_000);
+    let sums: Vec<f64> = (0..=8).map(|n| f64::from(n) * 0.47).collect();
+    let words: Vec<u32> = (0..9).map(|n| (n * 977) << 8 | (n * 37 % 256)).collect();
+    let mut compared = 0;
+    for function in &KERNEL.functions {
+        for _ in 0..40 {
+            let given = function.locals[..function.parameters].iter().map(|local| match local.ty {
+                Type::Word => Value::Word(random.next()),
+                // The last entry of a table, or octaves.
+                Type::Int => Value::Int(8),
+                Type::Numbers => Value::Numbers(sums.clone()),
+                Type::Words => Value::Words(words.clone()),
+                _ => Value::Number(random.number()),
+            });
+            let given: Vec<Value> = given.collect();
+            let Some(wanted) = call(&KERNEL, &function.name, given.clone(), &mut 100_000) else {
+                continue;
+            };
+            let values = given.iter().map(scripted).collect();
+            let found = script.run(&function.name, values);
+            let found = found.unwrap_or_else(|e| panic!("{} {given:?}: {e}", function.name));
+            assert_eq!(bits_of(&found), bits_of(&scripted(&wanted)), "{} {given:?}", function.name);
+            compared += 1;
+        }
+    }
+    assert!(compared > 1_500, "{compared}");
+}
+
+#[test]
+fn a_made_up_script_language_runs_functions_of_random_statements() {
+    let language = Language::read("saltscript.toml", SALTSCRIPT).expect("the file is right");
+    let mut random = Random(300_000);
+    let mut module = Module::default();
+    for n in 0..120 {
+        module.functions.push(Grower::grow(&mut random, n));
+    }
+    let plain = module.clone();
+    module.functions.iter_mut().for_each(fold);
+    let printer = Printer::new(&language, &module, "", 0);
+    let text: String =
+        module.functions.iter().map(|function| printer.print_function(function)).collect();
+    assert!(text.lines().all(|line| !line.ends_with(' ')), "no line ends with a blank");
+    let script = script::Script::read(&text).unwrap_or_else(|e| panic!("{e}\n{text}"));
+    for function in &plain.functions {
+        for _ in 0..12 {
+            let given = given(&mut random);
+            let wanted = call(&plain, &function.name, given.to_vec(), &mut 1_000_000);
+            let wanted = wanted.expect("grown functions are defined everywhere");
+            let found = script.run(&function.name, given.iter().map(scripted).collect());
+            let found = found.unwrap_or_else(|e| panic!("{} {given:?}: {e}", function.name));
+            assert_eq!(bits_of(&found), bits_of(&scripted(&wanted)), "{} {given:?}", function.name);
+        }
+    }
+}
+
+#[test]
+fn folding_keeps_what_a_function_gives_and_leaves_nothing_known() {
+    let mut random = Random(700_000);
+    for n in 0..400 {
+        let plain = Grower::grow(&mut random, n);
+        let mut folded = plain.clone();
+        fold(&mut folded);
+        let again = {
+            let mut again = folded.clone();
+            fold(&mut again);
+            again
+        };
+        assert_eq!(folded, again, "a second time changes nothing");
+        caltrin_export::ir::each_expr(&folded.body, &mut |expr| {
+            if let Expr::Do(operation, parts) = expr {
+                let literal =
+                    |part: &Expr| matches!(part, Expr::Word(_) | Expr::Int(_) | Expr::Flag(_));
+                assert!(!parts.iter().all(literal), "{operation:?} of literals alone is left");
+            }
+        });
+        let [plain, folded] = [plain, folded]
+            .map(|function| Module { functions: vec![function], ..Module::default() });
+        let name = plain.functions[0].name.clone();
+        for _ in 0..8 {
+            let given = given(&mut random);
+            let [a, b] = [&plain, &folded].map(|module| {
+                call(module, &name, given.to_vec(), &mut 1_000_000).map(|v| number(&v))
+            });
+            assert!(a.is_some(), "grown functions are defined everywhere");
+            assert_eq!(a, b, "{given:?}");
+        }
+    }
+}
+
+#[test]
+fn what_the_source_language_does_not_know_is_told() {
+    use caltrin_export::ir::read;
+    for (source, wanted) in [
+        ("fn f(x: i32) -> f64 { 0.0 }", "types are f64, f32, u32, usize, bool"),
+        ("fn f(x: f64) -> f64 { y }", "`y` is not known"),
+        ("fn f(x: f64) -> f64 { g(x) }", "`g` is not known"),
+        ("fn f(x: f64) -> f64 { x + 1 }", "int where f64 is wanted"),
+        ("fn f(x: u32) -> u32 { x + x }", "`+` of u32 is not known"),
+        ("fn f(x: f64) -> f64 { x.sin() }", "`.sin` is not known"),
+        ("fn f(x: f64) -> f64 { let (a, b) = (x, x); a }", "a pattern is one name"),
+        ("fn f(x: f64) -> f64 { loop {} }", "this is no value"),
+        ("fn f(x: f64) -> f64 { for n in 0..=3 {} x }", "a range is `from..to`"),
+        ("fn f(x: &[f64]) -> f64 { x[0.5] }", "f64 where int is wanted"),
+        ("fn f(x: f64, y: f64) -> f64 { f(x) }", "`f` takes 2 values"),
+        ("fn f(x: f64) -> u32 { x as u32 }", "no such conversion"),
+        ("struct S;", "only constants, functions and uses are known"),
+        ("fn f(", "`file`: "),
+    ] {
+        let error = read::module(source).unwrap_err().to_string();
+        assert!(error.contains(wanted), "{source}: {error}");
+    }
+}
+
+#[test]
+fn brackets_stand_where_a_language_asks_for_them() {
+    let source = "
+        fn f(a: f64, b: f64, k: u32, n: usize) -> f64 {
+            let minus = a - (b - a) - b;
+            let quotient = a / (b * a) / (a + b);
+            let twice = -(-a) - -b;
+            let bits = (k ^ 3 & k) >> 4;
+            let sum = (k ^ 5).wrapping_add(k >> 2).wrapping_mul(9);
+            let near = a < b && (b < 1.0 || !(a == b));
+            let part = if near { 1.0 } else if a > 2.0 { 2.0 } else { minus };
+            let whole = (n + 1) / 2 * (n % 3);
+            quotient + twice + part * whole as f64 + f64::from(bits) + f64::from(sum)
+        }";
+    let module = caltrin_export::ir::read::module(source).expect("it is read");
+    for (language, wanted) in [
+        (
+            &language::C,
+            [
+                "const double minus = a - (b - a) - b;",
+                "const double quotient = a / (b * a) / (a + b);",
+                "const double twice = -(-a) - -b;",
+                "const uint32_t bits = (k ^ (3u & k)) >> 4;",
+                "const uint32_t sum = ((k ^ 5u) + (k >> 2)) * 9u;",
+                "const bool near = a < b && (b < 1.0 || !(a == b));",
+                "const double part = near ? 1.0 : a > 2.0 ? 2.0 : minus;",
+                "const uint32_t whole = (n + 1) / 2 * (n % 3);",
+            ],
+        ),
+        (
+            &language::RUST,
+            [
+                "let minus = a - (b - a) - b;",
+                "let quotient = a / (b * a) / (a + b);",
+                "let twice = -(-a) - -b;",
+                "let bits = (k ^ (3 & k)) >> 4;",
+                "let sum = (k ^ 5).wrapping_add(k >> 2).wrapping_mul(9);",
+                "let near = a < b && (b < 1.0 || !(a == b));",
+                "let part = if near { 1.0 } else if a > 2.0 { 2.0 } else { minus };",
+                "let whole = (n + 1) / 2 * (n % 3);",
+            ],
+        ),
+        (
+            &language::JAVASCRIPT,
+            [
+                "const minus = a - (b - a) - b;",
+                "const quotient = a / (b * a) / (a + b);",
+                "const twice = -(-a) - -b;",
+                "const bits = (k ^ (3 & k)) >>> 4;",
+                "const sum = Math.imul(((k ^ 5) >>> 0) + (k >>> 2), 9) >>> 0;",
+                "const near = a < b && (b < 1.0 || !(a === b));",
+                "const part = near ? 1.0 : a > 2.0 ? 2.0 : minus;",
+                "const whole = Math.floor((n + 1) / 2) * (n % 3);",
+            ],
+        ),
+    ] {
+        let printer = Printer::new(language, &module, "", 0);
+        let text = printer.print_function(&module.functions[0]);
+        for line in wanted {
+            assert!(text.contains(line), "{}: {line} in\n{text}", language.name);
+        }
+    }
 }
 
 const C: &str = include_str!("../languages/c/language.toml");
