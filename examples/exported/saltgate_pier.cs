@@ -973,25 +973,21 @@ namespace Lightbooks
             double hour = ClockHour();
             double t = Now;
             double darkNow = Dark(hour, Season);
-            double intensityBase = 6200.0 * darkNow;
+            double intensityProduct = 6200.0 * darkNow;
             uint intensityKey = ChanceKey(Seed, 0x1d19816bu);
             double supplyNow = Supply(t);
-            double intensityBase_2 = 6200.0 * darkNow;
+            double intensityProduct_2 = 6200.0 * darkNow;
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
             double supplyNow_2 = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
-            double intensityBase_3 = Lerp(0.03, 1.0, powerNow);
+            double intensityMix = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
-            double intensityBase_4 = Lerp(0.6143787151789374, 0.8260104981374541, powerNow);
-            double intensityBase_5 = Lerp(0.5425139545956855, 0.739707391072413, powerNow);
-            double intensityBase_6 = Lerp(0.41820949404943747, 0.5629148554993054, powerNow);
-            double colorNowR = intensityIf ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
-            double colorNowG = intensityIf
-                ? LightG(intensityBase_4, intensityBase_5, intensityBase_6)
-                : 0.28053215;
-            double colorNowB = intensityIf
-                ? LightB(intensityBase_4, intensityBase_5, intensityBase_6)
-                : 0.017522722;
+            double coneLong = Lerp(0.6143787151789374, 0.8260104981374541, powerNow);
+            double coneMiddle = Lerp(0.5425139545956855, 0.739707391072413, powerNow);
+            double coneShort = Lerp(0.41820949404943747, 0.5629148554993054, powerNow);
+            double colorNowR = intensityIf ? LightR(coneLong, coneMiddle, coneShort) : 1.0;
+            double colorNowG = intensityIf ? LightG(coneLong, coneMiddle, coneShort) : 0.28053215;
+            double colorNowB = intensityIf ? LightB(coneLong, coneMiddle, coneShort) : 0.017522722;
             double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
@@ -1000,11 +996,11 @@ namespace Lightbooks
             {
                 uint index = unchecked(first + (uint)n);
                 lamps[n].Intensity = ToSingle(((double)index == 5.0
-                            ? intensityBase * Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow
-                            : intensityBase_2
+                            ? intensityProduct * Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow
+                            : intensityProduct_2
                                 * Buzzing(t, LampKey(intensityKey_2, index), 0.85)
                                 * supplyNow_2)
-                        * intensityBase_3
+                        * intensityMix
                         * brightest);
                 lamps[n].ColorR = (float)colorNowR_2;
                 lamps[n].ColorG = (float)colorNowG_2;
@@ -1028,34 +1024,30 @@ namespace Lightbooks
             double hour = ClockHour();
             double t = Now;
             double darkNow = Dark(hour, Season);
-            double intensityBase = 6200.0 * darkNow;
+            double intensityProduct = 6200.0 * darkNow;
             uint intensityKey = ChanceKey(Seed, 0x1d19816bu);
             double supplyNow = Supply(t);
-            double intensityBase_2 = 6200.0 * darkNow;
+            double intensityProduct_2 = 6200.0 * darkNow;
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
             double supplyNow_2 = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
-            double intensityBase_3 = Lerp(0.03, 1.0, powerNow);
+            double intensityMix = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
-            double intensityBase_4 = Lerp(0.6143787151789374, 0.8260104981374541, powerNow);
-            double intensityBase_5 = Lerp(0.5425139545956855, 0.739707391072413, powerNow);
-            double intensityBase_6 = Lerp(0.41820949404943747, 0.5629148554993054, powerNow);
-            double colorNowR = intensityIf ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
-            double colorNowG = intensityIf
-                ? LightG(intensityBase_4, intensityBase_5, intensityBase_6)
-                : 0.28053215;
-            double colorNowB = intensityIf
-                ? LightB(intensityBase_4, intensityBase_5, intensityBase_6)
-                : 0.017522722;
+            double coneLong = Lerp(0.6143787151789374, 0.8260104981374541, powerNow);
+            double coneMiddle = Lerp(0.5425139545956855, 0.739707391072413, powerNow);
+            double coneShort = Lerp(0.41820949404943747, 0.5629148554993054, powerNow);
+            double colorNowR = intensityIf ? LightR(coneLong, coneMiddle, coneShort) : 1.0;
+            double colorNowG = intensityIf ? LightG(coneLong, coneMiddle, coneShort) : 0.28053215;
+            double colorNowB = intensityIf ? LightB(coneLong, coneMiddle, coneShort) : 0.017522722;
             double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
             double colorNowB_2 = Share(colorNowB, brightest);
             Mast lamp;
             lamp.Intensity = ToSingle(((double)index == 5.0
-                        ? intensityBase * Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow
-                        : intensityBase_2 * Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2)
-                    * intensityBase_3
+                        ? intensityProduct * Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow
+                        : intensityProduct_2 * Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2)
+                    * intensityMix
                     * brightest);
             lamp.ColorR = (float)colorNowR_2;
             lamp.ColorG = (float)colorNowG_2;
@@ -1089,44 +1081,40 @@ namespace Lightbooks
             double t = Now;
             double mist = Mist;
             double needed = Max(Dark(hour, Season), EaseSmooth(Clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
-            double intensityBase = 90.0 * needed;
+            double intensityProduct = 90.0 * needed;
             uint intensityKey = ChanceKey(Seed, 0xe338c449u);
             double supplyNow = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
-            double intensityBase_2 = Lerp(0.03, 1.0, powerNow);
+            double intensityMix = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
-            double intensityBase_3 = Lerp(0.6143787151789374, 0.8941695352865264, powerNow);
-            double intensityBase_4 = Lerp(0.5425139545956855, 0.8454330596660657, powerNow);
-            double intensityBase_5 = Lerp(0.41820949404943747, 0.7144274115928344, powerNow);
-            double colorNowR = intensityIf ? LightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
-            double colorNowG = intensityIf
-                ? LightG(intensityBase_3, intensityBase_4, intensityBase_5)
-                : 0.54572445;
-            double colorNowB = intensityIf
-                ? LightB(intensityBase_3, intensityBase_4, intensityBase_5)
-                : 0.19461784;
+            double coneLong = Lerp(0.6143787151789374, 0.8941695352865264, powerNow);
+            double coneMiddle = Lerp(0.5425139545956855, 0.8454330596660657, powerNow);
+            double coneShort = Lerp(0.41820949404943747, 0.7144274115928344, powerNow);
+            double colorNowR = intensityIf ? LightR(coneLong, coneMiddle, coneShort) : 1.0;
+            double colorNowG = intensityIf ? LightG(coneLong, coneMiddle, coneShort) : 0.54572445;
+            double colorNowB = intensityIf ? LightB(coneLong, coneMiddle, coneShort) : 0.19461784;
             double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
             double colorNowB_2 = Share(colorNowB, brightest);
-            double reachOuterBase = 12.0 - 10.0 * mist;
+            double reachOuterSum = 12.0 - 10.0 * mist;
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
                 double fogLampFaultLast = FogLampFaultLast.At(AtMost(index, 2u));
                 double alive = fogLampFaultLast > -1.5e9 ? Striking(Max(t - fogLampFaultLast, 0.0)) : 1.0;
-                lamps[n].Intensity = ToSingle(intensityBase
+                lamps[n].Intensity = ToSingle(intensityProduct
                         * alive
                         * (0.94
                             + 0.06000000000000005
                                 * HeldLevel(t, LampKey(intensityKey, index), 25.0, 0.24999999999999994))
                         * supplyNow
-                        * intensityBase_2
+                        * intensityMix
                         * brightest);
                 lamps[n].ColorR = (float)colorNowR_2;
                 lamps[n].ColorG = (float)colorNowG_2;
                 lamps[n].ColorB = (float)colorNowB_2;
-                lamps[n].ReachOuter = (float)reachOuterBase;
+                lamps[n].ReachOuter = (float)reachOuterSum;
                 lamps[n].PositionX = (float)(4.0 + 18.0 * (double)index);
                 lamps[n].PositionY = 4.0f;
                 lamps[n].PositionZ = -3.0f;
@@ -1140,42 +1128,38 @@ namespace Lightbooks
             double t = Now;
             double mist = Mist;
             double needed = Max(Dark(hour, Season), EaseSmooth(Clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
-            double intensityBase = 90.0 * needed;
+            double intensityProduct = 90.0 * needed;
             uint intensityKey = ChanceKey(Seed, 0xe338c449u);
             double supplyNow = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
-            double intensityBase_2 = Lerp(0.03, 1.0, powerNow);
+            double intensityMix = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
-            double intensityBase_3 = Lerp(0.6143787151789374, 0.8941695352865264, powerNow);
-            double intensityBase_4 = Lerp(0.5425139545956855, 0.8454330596660657, powerNow);
-            double intensityBase_5 = Lerp(0.41820949404943747, 0.7144274115928344, powerNow);
-            double colorNowR = intensityIf ? LightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
-            double colorNowG = intensityIf
-                ? LightG(intensityBase_3, intensityBase_4, intensityBase_5)
-                : 0.54572445;
-            double colorNowB = intensityIf
-                ? LightB(intensityBase_3, intensityBase_4, intensityBase_5)
-                : 0.19461784;
+            double coneLong = Lerp(0.6143787151789374, 0.8941695352865264, powerNow);
+            double coneMiddle = Lerp(0.5425139545956855, 0.8454330596660657, powerNow);
+            double coneShort = Lerp(0.41820949404943747, 0.7144274115928344, powerNow);
+            double colorNowR = intensityIf ? LightR(coneLong, coneMiddle, coneShort) : 1.0;
+            double colorNowG = intensityIf ? LightG(coneLong, coneMiddle, coneShort) : 0.54572445;
+            double colorNowB = intensityIf ? LightB(coneLong, coneMiddle, coneShort) : 0.19461784;
             double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
             double colorNowB_2 = Share(colorNowB, brightest);
-            double reachOuterBase = 12.0 - 10.0 * mist;
+            double reachOuterSum = 12.0 - 10.0 * mist;
             double fogLampFaultLast = FogLampFaultLast.At(AtMost(index, 2u));
             double alive = fogLampFaultLast > -1.5e9 ? Striking(Max(t - fogLampFaultLast, 0.0)) : 1.0;
             FogLamp lamp;
-            lamp.Intensity = ToSingle(intensityBase
+            lamp.Intensity = ToSingle(intensityProduct
                     * alive
                     * (0.94
                         + 0.06000000000000005
                             * HeldLevel(t, LampKey(intensityKey, index), 25.0, 0.24999999999999994))
                     * supplyNow
-                    * intensityBase_2
+                    * intensityMix
                     * brightest);
             lamp.ColorR = (float)colorNowR_2;
             lamp.ColorG = (float)colorNowG_2;
             lamp.ColorB = (float)colorNowB_2;
-            lamp.ReachOuter = (float)reachOuterBase;
+            lamp.ReachOuter = (float)reachOuterSum;
             lamp.PositionX = (float)(4.0 + 18.0 * (double)index);
             lamp.PositionY = 4.0f;
             lamp.PositionZ = -3.0f;
@@ -1272,9 +1256,9 @@ namespace Lightbooks
                                         - (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1))
                                     / 0.2, 0.0, 1.0)));
                 double flame = lit * Guttering(t, LampKey(intensityKey_2, index), 0.35, 0.4);
-                double offsetBase = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
-                double offsetBase_2 = DriftLevel(t, LampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
-                double offsetBase_3 = DriftLevel(t, LampKey(offsetKey_3, index), 4.0, 1) * 2.0 - 1.0;
+                double offsetSum = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
+                double offsetSum_2 = DriftLevel(t, LampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
+                double offsetSum_3 = DriftLevel(t, LampKey(offsetKey_3, index), 4.0, 1) * 2.0 - 1.0;
                 lamps[n].Intensity = ToSingle(700.0 * flame);
                 lamps[n].ColorR = 1.0f;
                 lamps[n].ColorG = 0.36097503f;
@@ -1283,9 +1267,9 @@ namespace Lightbooks
                 lamps[n].PositionX = (float)(5.0 * (double)index);
                 lamps[n].PositionY = 3.0f;
                 lamps[n].PositionZ = 9.0f;
-                lamps[n].OffsetX = ToSingle(InBall(offsetBase, offsetBase_2, offsetBase_3) * 0.03);
-                lamps[n].OffsetY = ToSingle(InBall(offsetBase_2, offsetBase_3, offsetBase) * 0.03);
-                lamps[n].OffsetZ = ToSingle(InBall(offsetBase_3, offsetBase, offsetBase_2) * 0.03);
+                lamps[n].OffsetX = ToSingle(InBall(offsetSum, offsetSum_2, offsetSum_3) * 0.03);
+                lamps[n].OffsetY = ToSingle(InBall(offsetSum_2, offsetSum_3, offsetSum) * 0.03);
+                lamps[n].OffsetZ = ToSingle(InBall(offsetSum_3, offsetSum, offsetSum_2) * 0.03);
             }
         }
 
@@ -1307,9 +1291,9 @@ namespace Lightbooks
                                     - (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1))
                                 / 0.2, 0.0, 1.0)));
             double flame = lit * Guttering(t, LampKey(intensityKey_2, index), 0.35, 0.4);
-            double offsetBase = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
-            double offsetBase_2 = DriftLevel(t, LampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
-            double offsetBase_3 = DriftLevel(t, LampKey(offsetKey_3, index), 4.0, 1) * 2.0 - 1.0;
+            double offsetSum = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
+            double offsetSum_2 = DriftLevel(t, LampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
+            double offsetSum_3 = DriftLevel(t, LampKey(offsetKey_3, index), 4.0, 1) * 2.0 - 1.0;
             QuayCore lamp;
             lamp.Intensity = ToSingle(700.0 * flame);
             lamp.ColorR = 1.0f;
@@ -1319,9 +1303,9 @@ namespace Lightbooks
             lamp.PositionX = (float)(5.0 * (double)index);
             lamp.PositionY = 3.0f;
             lamp.PositionZ = 9.0f;
-            lamp.OffsetX = ToSingle(InBall(offsetBase, offsetBase_2, offsetBase_3) * 0.03);
-            lamp.OffsetY = ToSingle(InBall(offsetBase_2, offsetBase_3, offsetBase) * 0.03);
-            lamp.OffsetZ = ToSingle(InBall(offsetBase_3, offsetBase, offsetBase_2) * 0.03);
+            lamp.OffsetX = ToSingle(InBall(offsetSum, offsetSum_2, offsetSum_3) * 0.03);
+            lamp.OffsetY = ToSingle(InBall(offsetSum_2, offsetSum_3, offsetSum) * 0.03);
+            lamp.OffsetZ = ToSingle(InBall(offsetSum_3, offsetSum, offsetSum_2) * 0.03);
             return lamp;
         }
 
@@ -1378,17 +1362,17 @@ namespace Lightbooks
                     - EaseSmooth(Clamp((sunHeightNow
                                     - (-3.0 + 8.0 * ChancePhase(LampKey(intensityKey, index)) - 0.15))
                                 / 0.3, 0.0, 1.0));
-                double intensityBase = ChancePhase(LampKey(intensityKey_2, index));
-                double intensityBase_2 = 0.3333333333333333 > intensityBase
+                double intensityTime = ChancePhase(LampKey(intensityKey_2, index));
+                double intensityChoice = 0.3333333333333333 > intensityTime
                     ? 0.0
-                    : 0.6666666666666666 > intensityBase
+                    : 0.6666666666666666 > intensityTime
                     ? 0.0
                     : 0.4;
-                double awake = Min(Max(intensityBase_2 * watchNightNow
+                double awake = Min(Max(intensityChoice * watchNightNow
                             + watchMorningNow
                             + watchForenoonNow
-                            + watchEveningNow, Min(Min(Min(intensityBase_2, 1.0), 1.0), 1.0)),
-                    Max(Max(Max(intensityBase_2, 1.0), 1.0), 1.0));
+                            + watchEveningNow, Min(Min(Min(intensityChoice, 1.0), 1.0), 1.0)),
+                    Max(Max(Max(intensityChoice, 1.0), 1.0), 1.0));
                 lamps[n].Intensity = ToSingle(55.0 * dim * awake);
                 lamps[n].ColorR = 1.0f;
                 lamps[n].ColorG = 0.6239604f;
@@ -1418,17 +1402,17 @@ namespace Lightbooks
                 - EaseSmooth(Clamp((sunHeightNow
                                 - (-3.0 + 8.0 * ChancePhase(LampKey(intensityKey, index)) - 0.15))
                             / 0.3, 0.0, 1.0));
-            double intensityBase = ChancePhase(LampKey(intensityKey_2, index));
-            double intensityBase_2 = 0.3333333333333333 > intensityBase
+            double intensityTime = ChancePhase(LampKey(intensityKey_2, index));
+            double intensityChoice = 0.3333333333333333 > intensityTime
                 ? 0.0
-                : 0.6666666666666666 > intensityBase
+                : 0.6666666666666666 > intensityTime
                 ? 0.0
                 : 0.4;
-            double awake = Min(Max(intensityBase_2 * watchNightNow
+            double awake = Min(Max(intensityChoice * watchNightNow
                         + watchMorningNow
                         + watchForenoonNow
-                        + watchEveningNow, Min(Min(Min(intensityBase_2, 1.0), 1.0), 1.0)),
-                Max(Max(Max(intensityBase_2, 1.0), 1.0), 1.0));
+                        + watchEveningNow, Min(Min(Min(intensityChoice, 1.0), 1.0), 1.0)),
+                Max(Max(Max(intensityChoice, 1.0), 1.0), 1.0));
             Pane lamp;
             lamp.Intensity = ToSingle(55.0 * dim * awake);
             lamp.ColorR = 1.0f;
@@ -1548,13 +1532,13 @@ namespace Lightbooks
         {
             double t = Now;
             double then = Clamp(t - 0.08, -1e9, 1e9);
-            double intensityBase = 60.0
+            double intensityProduct = 60.0
                 * Blare(then, HornAt, HornSince, HornPlays, HornChanged, BlareHornFollow0From);
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
                 double loudness = BoardLoudness.At(AtMost(index, 2u));
-                lamps[n].Intensity = ToSingle(intensityBase * loudness);
+                lamps[n].Intensity = ToSingle(intensityProduct * loudness);
                 lamps[n].ColorR = 1.0f;
                 lamps[n].ColorG = 0.69387174f;
                 lamps[n].ColorB = 0.3515326f;
@@ -1570,11 +1554,11 @@ namespace Lightbooks
         {
             double t = Now;
             double then = Clamp(t - 0.08, -1e9, 1e9);
-            double intensityBase = 60.0
+            double intensityProduct = 60.0
                 * Blare(then, HornAt, HornSince, HornPlays, HornChanged, BlareHornFollow0From);
             double loudness = BoardLoudness.At(AtMost(index, 2u));
             BoardStrip lamp;
-            lamp.Intensity = ToSingle(intensityBase * loudness);
+            lamp.Intensity = ToSingle(intensityProduct * loudness);
             lamp.ColorR = 1.0f;
             lamp.ColorG = 0.69387174f;
             lamp.ColorB = 0.3515326f;
@@ -1698,23 +1682,23 @@ namespace Lightbooks
             {
                 uint index = unchecked(first + (uint)n);
                 double then = Clamp(t - 0.11 * (double)index, -1e9, 1e9);
-                double intensityBase = (-6.0 + 12.0 * ChancePhase(LampKey(intensityKey, index))) / 360.0
+                double intensitySum = (-6.0 + 12.0 * ChancePhase(LampKey(intensityKey, index))) / 360.0
                     + 0.25;
-                double intensityBase_2 = SineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
-                double intensityBase_3 = SineLevel(intensityBase) * 2.0 - 1.0;
-                double intensityBase_4 = 0.04008983117438758 * intensityBase_2
-                    - 0.16559477844099274 * intensityBase_3;
-                double intensityBase_5 = 0.04008983117438758 * intensityBase_3
-                    + 0.16559477844099274 * intensityBase_2;
-                double intensityBase_6 = 0.8640444967404417
-                    + (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
-                double intensityBase_7 = 0.7976135602197533
-                    + (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
-                double intensityBase_8 = 0.5949687844818005
-                    + (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
-                double colorNowR = LightR(intensityBase_6, intensityBase_7, intensityBase_8);
-                double colorNowG = LightG(intensityBase_6, intensityBase_7, intensityBase_8);
-                double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
+                double intensitySum_2 = SineLevel(intensitySum + 0.25) * 2.0 - 1.0 - 1.0;
+                double intensitySum_3 = SineLevel(intensitySum) * 2.0 - 1.0;
+                double intensitySum_4 = 0.04008983117438758 * intensitySum_2
+                    - 0.16559477844099274 * intensitySum_3;
+                double intensitySum_5 = 0.04008983117438758 * intensitySum_3
+                    + 0.16559477844099274 * intensitySum_2;
+                double coneLong = 0.8640444967404417
+                    + (intensitySum_4 * 0.3963377774 + intensitySum_5 * 0.2158037573);
+                double coneMiddle = 0.7976135602197533
+                    + (intensitySum_4 * -0.1055613458 + intensitySum_5 * -0.0638541728);
+                double coneShort = 0.5949687844818005
+                    + (intensitySum_4 * -0.0894841775 + intensitySum_5 * -1.291485548);
+                double colorNowR = LightR(coneLong, coneMiddle, coneShort);
+                double colorNowG = LightG(coneLong, coneMiddle, coneShort);
+                double colorNowB = LightB(coneLong, coneMiddle, coneShort);
                 double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
                 lamps[n].Intensity = (float)(18.0
                     * Lerp(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9))
@@ -1735,22 +1719,22 @@ namespace Lightbooks
             double t = Now;
             uint intensityKey = ChanceKey(Seed, 0x00086cfau);
             double then = Clamp(t - 0.11 * (double)index, -1e9, 1e9);
-            double intensityBase = (-6.0 + 12.0 * ChancePhase(LampKey(intensityKey, index))) / 360.0 + 0.25;
-            double intensityBase_2 = SineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
-            double intensityBase_3 = SineLevel(intensityBase) * 2.0 - 1.0;
-            double intensityBase_4 = 0.04008983117438758 * intensityBase_2
-                - 0.16559477844099274 * intensityBase_3;
-            double intensityBase_5 = 0.04008983117438758 * intensityBase_3
-                + 0.16559477844099274 * intensityBase_2;
-            double intensityBase_6 = 0.8640444967404417
-                + (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
-            double intensityBase_7 = 0.7976135602197533
-                + (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
-            double intensityBase_8 = 0.5949687844818005
-                + (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
-            double colorNowR = LightR(intensityBase_6, intensityBase_7, intensityBase_8);
-            double colorNowG = LightG(intensityBase_6, intensityBase_7, intensityBase_8);
-            double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
+            double intensitySum = (-6.0 + 12.0 * ChancePhase(LampKey(intensityKey, index))) / 360.0 + 0.25;
+            double intensitySum_2 = SineLevel(intensitySum + 0.25) * 2.0 - 1.0 - 1.0;
+            double intensitySum_3 = SineLevel(intensitySum) * 2.0 - 1.0;
+            double intensitySum_4 = 0.04008983117438758 * intensitySum_2
+                - 0.16559477844099274 * intensitySum_3;
+            double intensitySum_5 = 0.04008983117438758 * intensitySum_3
+                + 0.16559477844099274 * intensitySum_2;
+            double coneLong = 0.8640444967404417
+                + (intensitySum_4 * 0.3963377774 + intensitySum_5 * 0.2158037573);
+            double coneMiddle = 0.7976135602197533
+                + (intensitySum_4 * -0.1055613458 + intensitySum_5 * -0.0638541728);
+            double coneShort = 0.5949687844818005
+                + (intensitySum_4 * -0.0894841775 + intensitySum_5 * -1.291485548);
+            double colorNowR = LightR(coneLong, coneMiddle, coneShort);
+            double colorNowG = LightG(coneLong, coneMiddle, coneShort);
+            double colorNowB = LightB(coneLong, coneMiddle, coneShort);
             double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             EdgeLamp lamp;
             lamp.Intensity = (float)(18.0 * Lerp(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) * brightest);
@@ -1778,7 +1762,7 @@ namespace Lightbooks
         public Gangway ReadGangway()
         {
             double t = Now;
-            double intensityBase = 320.0 * Warming(t);
+            double intensityProduct = 320.0 * Warming(t);
             double dockingAtNow = DockingAt(t, DockingStarted);
             double dockingGangwayColorLNow = DockingGangwayColorL(dockingAtNow);
             double dockingGangwayColorMNow = DockingGangwayColorM(dockingAtNow);
@@ -1789,18 +1773,21 @@ namespace Lightbooks
                 dockingGangwayColorSNow);
             double colorNowB = LightB(dockingGangwayColorLNow, dockingGangwayColorMNow,
                 dockingGangwayColorSNow);
-            double intensityBase_2 = 0.0 > dockingAtNow ? 0.0 : DockingWeight(dockingAtNow);
-            double coneL = Lerp(0.9010167023289669, ConeL(colorNowR, colorNowG, colorNowB), intensityBase_2);
-            double coneM = Lerp(0.8563551629324132, ConeM(colorNowR, colorNowG, colorNowB), intensityBase_2);
-            double coneS = Lerp(0.744272310693046, ConeS(colorNowR, colorNowG, colorNowB), intensityBase_2);
-            double colorNowR_2 = LightR(coneL, coneM, coneS);
-            double colorNowG_2 = LightG(coneL, coneM, coneS);
-            double colorNowB_2 = LightB(coneL, coneM, coneS);
+            double intensityChoice = 0.0 > dockingAtNow ? 0.0 : DockingWeight(dockingAtNow);
+            double coneLong = Lerp(0.9010167023289669, ConeL(colorNowR, colorNowG, colorNowB),
+                intensityChoice);
+            double coneMiddle = Lerp(0.8563551629324132, ConeM(colorNowR, colorNowG, colorNowB),
+                intensityChoice);
+            double coneShort = Lerp(0.744272310693046, ConeS(colorNowR, colorNowG, colorNowB),
+                intensityChoice);
+            double colorNowR_2 = LightR(coneLong, coneMiddle, coneShort);
+            double colorNowG_2 = LightG(coneLong, coneMiddle, coneShort);
+            double colorNowB_2 = LightB(coneLong, coneMiddle, coneShort);
             double brightest = Max(Max(colorNowR_2, colorNowG_2), colorNowB_2);
             Gangway lamp;
-            lamp.Intensity = ToSingle(Lerp(intensityBase,
+            lamp.Intensity = ToSingle(Lerp(intensityProduct,
                         2.5 > dockingAtNow
-                            ? Lerp(intensityBase, 1500.0,
+                            ? Lerp(intensityProduct, 1500.0,
                                 EaseSmooth(Clamp((dockingAtNow - 1.0) / 1.5, 0.0, 1.0)))
                             : 16.0 > dockingAtNow
                             ? 1500.0
@@ -1859,18 +1846,17 @@ namespace Lightbooks
         public WarningLamp ReadWarningLamp()
         {
             double t = Now;
-            double intensityBase = Lerp(0.1, 0.5, SineLevel(WrapTime(t, 3.1) / 3.1));
+            double intensityMix = Lerp(0.1, 0.5, SineLevel(WrapTime(t, 3.1) / 3.1));
             double warningLampRhythmNow = WarningLampRhythm(WrapTime(t, 1.0));
             WarningLamp lamp;
             lamp.Intensity = ToSingle(900.0
-                    * Min(Max(intensityBase
+                    * Min(Max(intensityMix
                                     * WarningWatch(t, WarningMode, WarningEntered, WarningWay,
                                         WarningFromWatch)
                                 + warningLampRhythmNow
                                     * WarningAlarm(t, WarningMode, WarningEntered, WarningWay,
-                                        WarningFromAlarm),
-                            Min(Min(0.0, intensityBase), warningLampRhythmNow)),
-                        Max(Max(0.0, intensityBase), warningLampRhythmNow)));
+                                        WarningFromAlarm), Min(Min(0.0, intensityMix), warningLampRhythmNow)),
+                        Max(Max(0.0, intensityMix), warningLampRhythmNow)));
             lamp.ColorR = 1.0f;
             lamp.ColorG = 0.023153367f;
             lamp.ColorB = 0.0051815165f;
@@ -2044,15 +2030,15 @@ namespace Lightbooks
             double skyNowG = SkyG(hour, Season, WeatherWeight(1u));
             double skyNowB = SkyB(hour, Season, WeatherWeight(1u));
             double sunDaylightNow = SunDaylight(hour, Season);
-            double coneL = Lerp(0.5188370226641149, ConeL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-            double coneM = Lerp(0.5377145272642493, ConeM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-            double coneS = Lerp(0.5886725379626864, ConeS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+            double coneLong = Lerp(0.5188370226641149, ConeL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+            double coneMiddle = Lerp(0.5377145272642493, ConeM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+            double coneShort = Lerp(0.5886725379626864, ConeS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
             Deck lamp;
             lamp.Intensity = (float)(3.0 * (0.4 + 0.05 * Supply(t))
                 + 2500.0 * Overhead(hour, Season, WeatherWeight(1u)));
-            lamp.ColorR = (float)LightR(coneL, coneM, coneS);
-            lamp.ColorG = (float)LightG(coneL, coneM, coneS);
-            lamp.ColorB = (float)LightB(coneL, coneM, coneS);
+            lamp.ColorR = (float)LightR(coneLong, coneMiddle, coneShort);
+            lamp.ColorG = (float)LightG(coneLong, coneMiddle, coneShort);
+            lamp.ColorB = (float)LightB(coneLong, coneMiddle, coneShort);
             return lamp;
         }
 
@@ -2086,17 +2072,17 @@ namespace Lightbooks
             double watchTintNowR = WatchTintR(hour);
             double watchTintNowG = WatchTintG(hour);
             double watchTintNowB = WatchTintB(hour);
-            double valueBase = 0.3 * Dark(hour, Season);
-            double coneL = Lerp(ConeL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572,
-                valueBase);
-            double coneM = Lerp(ConeM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808,
-                valueBase);
-            double coneS = Lerp(ConeS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486,
-                valueBase);
+            double valueProduct = 0.3 * Dark(hour, Season);
+            double coneLong = Lerp(ConeL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572,
+                valueProduct);
+            double coneMiddle = Lerp(ConeM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808,
+                valueProduct);
+            double coneShort = Lerp(ConeS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486,
+                valueProduct);
             HazeTint lamp;
-            lamp.ValueR = (float)LightR(coneL, coneM, coneS);
-            lamp.ValueG = (float)LightG(coneL, coneM, coneS);
-            lamp.ValueB = (float)LightB(coneL, coneM, coneS);
+            lamp.ValueR = (float)LightR(coneLong, coneMiddle, coneShort);
+            lamp.ValueG = (float)LightG(coneLong, coneMiddle, coneShort);
+            lamp.ValueB = (float)LightB(coneLong, coneMiddle, coneShort);
             return lamp;
         }
 
@@ -2170,9 +2156,9 @@ namespace Lightbooks
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
-                double tintBase = ChancePhase(LampKey(tintKey, index));
-                bool tintIf = 0.3333333333333333 > tintBase;
-                bool tintIf_2 = 0.6666666666666666 > tintBase;
+                double tintTime = ChancePhase(LampKey(tintKey, index));
+                bool tintIf = 0.3333333333333333 > tintTime;
+                bool tintIf_2 = 0.6666666666666666 > tintTime;
                 lamps[n].Level = ToSingle(clear
                         * Lerp(0.4, 1.0,
                             SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181,
@@ -2193,9 +2179,9 @@ namespace Lightbooks
                 * Lerp(1.0, 0.0, WeatherWeight(1u));
             uint levelKey = ChanceKey(Seed, 0xff9688cdu);
             uint tintKey = ChanceKey(Seed, 0x09b597c5u);
-            double tintBase = ChancePhase(LampKey(tintKey, index));
-            bool tintIf = 0.3333333333333333 > tintBase;
-            bool tintIf_2 = 0.6666666666666666 > tintBase;
+            double tintTime = ChancePhase(LampKey(tintKey, index));
+            bool tintIf = 0.3333333333333333 > tintTime;
+            bool tintIf_2 = 0.6666666666666666 > tintTime;
             Stars lamp;
             lamp.Level = ToSingle(clear
                     * Lerp(0.4, 1.0,
@@ -3089,12 +3075,12 @@ namespace Lightbooks
             double clearSkyNowG = ClearSkyG(hour, season);
             double clearSkyNowB = ClearSkyB(hour, season);
             double sunDaylightNow = SunDaylight(hour, season);
-            double part = Lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-            double part_2 = Lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-            double part_3 = Lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
-            double colorNowR = LightR(part, part_2, part_3);
-            double colorNowG = LightG(part, part_2, part_3);
-            double colorNowB = LightB(part, part_2, part_3);
+            double coneLong = Lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+            double coneMiddle = Lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+            double coneShort = Lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+            double colorNowR = LightR(coneLong, coneMiddle, coneShort);
+            double colorNowG = LightG(coneLong, coneMiddle, coneShort);
+            double colorNowB = LightB(coneLong, coneMiddle, coneShort);
             return LightR(Lerp(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
                     ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
                 Lerp(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeM(colorNowR, colorNowG, colorNowB),
@@ -3111,12 +3097,12 @@ namespace Lightbooks
             double clearSkyNowG = ClearSkyG(hour, season);
             double clearSkyNowB = ClearSkyB(hour, season);
             double sunDaylightNow = SunDaylight(hour, season);
-            double part = Lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-            double part_2 = Lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-            double part_3 = Lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
-            double colorNowR = LightR(part, part_2, part_3);
-            double colorNowG = LightG(part, part_2, part_3);
-            double colorNowB = LightB(part, part_2, part_3);
+            double coneLong = Lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+            double coneMiddle = Lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+            double coneShort = Lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+            double colorNowR = LightR(coneLong, coneMiddle, coneShort);
+            double colorNowG = LightG(coneLong, coneMiddle, coneShort);
+            double colorNowB = LightB(coneLong, coneMiddle, coneShort);
             return LightG(Lerp(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
                     ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
                 Lerp(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeM(colorNowR, colorNowG, colorNowB),
@@ -3133,12 +3119,12 @@ namespace Lightbooks
             double clearSkyNowG = ClearSkyG(hour, season);
             double clearSkyNowB = ClearSkyB(hour, season);
             double sunDaylightNow = SunDaylight(hour, season);
-            double part = Lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-            double part_2 = Lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-            double part_3 = Lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
-            double colorNowR = LightR(part, part_2, part_3);
-            double colorNowG = LightG(part, part_2, part_3);
-            double colorNowB = LightB(part, part_2, part_3);
+            double coneLong = Lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+            double coneMiddle = Lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+            double coneShort = Lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+            double colorNowR = LightR(coneLong, coneMiddle, coneShort);
+            double colorNowG = LightG(coneLong, coneMiddle, coneShort);
+            double colorNowB = LightB(coneLong, coneMiddle, coneShort);
             return LightB(Lerp(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
                     ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
                 Lerp(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeM(colorNowR, colorNowG, colorNowB),

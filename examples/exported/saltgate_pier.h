@@ -1879,12 +1879,12 @@ static inline double saltgate_pier_sky_r(double hour, double season, double weat
     const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
     const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
-    const double part = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    const double part_2 = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    const double part_3 = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
-    const double color_now_r = saltgate_pier_light_r(part, part_2, part_3);
-    const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
-    const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
+    const double cone_long = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    const double cone_middle = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    const double cone_short = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    const double color_now_r = saltgate_pier_light_r(cone_long, cone_middle, cone_short);
+    const double color_now_g = saltgate_pier_light_g(cone_long, cone_middle, cone_short);
+    const double color_now_b = saltgate_pier_light_b(cone_long, cone_middle, cone_short);
     return saltgate_pier_light_r(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
                 clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b),
             weather_overcast),
@@ -1902,12 +1902,12 @@ static inline double saltgate_pier_sky_g(double hour, double season, double weat
     const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
     const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
-    const double part = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    const double part_2 = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    const double part_3 = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
-    const double color_now_r = saltgate_pier_light_r(part, part_2, part_3);
-    const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
-    const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
+    const double cone_long = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    const double cone_middle = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    const double cone_short = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    const double color_now_r = saltgate_pier_light_r(cone_long, cone_middle, cone_short);
+    const double color_now_g = saltgate_pier_light_g(cone_long, cone_middle, cone_short);
+    const double color_now_b = saltgate_pier_light_b(cone_long, cone_middle, cone_short);
     return saltgate_pier_light_g(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
                 clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b),
             weather_overcast),
@@ -1925,12 +1925,12 @@ static inline double saltgate_pier_sky_b(double hour, double season, double weat
     const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
     const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
-    const double part = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    const double part_2 = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    const double part_3 = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
-    const double color_now_r = saltgate_pier_light_r(part, part_2, part_3);
-    const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
-    const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
+    const double cone_long = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    const double cone_middle = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    const double cone_short = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    const double color_now_r = saltgate_pier_light_r(cone_long, cone_middle, cone_short);
+    const double color_now_g = saltgate_pier_light_g(cone_long, cone_middle, cone_short);
+    const double color_now_b = saltgate_pier_light_b(cone_long, cone_middle, cone_short);
     return saltgate_pier_light_b(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
                 clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b),
             weather_overcast),
@@ -2519,26 +2519,24 @@ SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uin
     const double hour = saltgate_pier_clock_hour(run);
     const double t = run->now;
     const double dark_now = saltgate_pier_dark(hour, run->season);
-    const double intensity_base = 6200.0 * dark_now;
+    const double intensity_product = 6200.0 * dark_now;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0x1d19816bu);
     const double supply_now = saltgate_pier_supply(t);
-    const double intensity_base_2 = 6200.0 * dark_now;
+    const double intensity_product_2 = 6200.0 * dark_now;
     const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xd065fa35u);
     const double supply_now_2 = saltgate_pier_supply(t);
     const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
-    const double intensity_base_3 = saltgate_pier_lerp(0.03, 1.0, power_now);
+    const double intensity_mix = saltgate_pier_lerp(0.03, 1.0, power_now);
     const bool intensity_if = 1.0 > power_now;
-    const double intensity_base_4 = saltgate_pier_lerp(0.6143787151789374, 0.8260104981374541, power_now);
-    const double intensity_base_5 = saltgate_pier_lerp(0.5425139545956855, 0.739707391072413, power_now);
-    const double intensity_base_6 = saltgate_pier_lerp(0.41820949404943747, 0.5629148554993054, power_now);
-    const double color_now_r = intensity_if
-        ? saltgate_pier_light_r(intensity_base_4, intensity_base_5, intensity_base_6)
-        : 1.0;
+    const double cone_long = saltgate_pier_lerp(0.6143787151789374, 0.8260104981374541, power_now);
+    const double cone_middle = saltgate_pier_lerp(0.5425139545956855, 0.739707391072413, power_now);
+    const double cone_short = saltgate_pier_lerp(0.41820949404943747, 0.5629148554993054, power_now);
+    const double color_now_r = intensity_if ? saltgate_pier_light_r(cone_long, cone_middle, cone_short) : 1.0;
     const double color_now_g = intensity_if
-        ? saltgate_pier_light_g(intensity_base_4, intensity_base_5, intensity_base_6)
+        ? saltgate_pier_light_g(cone_long, cone_middle, cone_short)
         : 0.28053215;
     const double color_now_b = intensity_if
-        ? saltgate_pier_light_b(intensity_base_4, intensity_base_5, intensity_base_6)
+        ? saltgate_pier_light_b(cone_long, cone_middle, cone_short)
         : 0.017522722;
     const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
     const double color_now_r_2 = saltgate_pier_share(color_now_r, brightest);
@@ -2547,13 +2545,13 @@ SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uin
     for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         lamps[n].intensity = saltgate_pier_to_single(((double)index == 5.0
-                    ? intensity_base
+                    ? intensity_product
                         * saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key, index), 0.2)
                         * supply_now
-                    : intensity_base_2
+                    : intensity_product_2
                         * saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key_2, index), 0.85)
                         * supply_now_2)
-                * intensity_base_3
+                * intensity_mix
                 * brightest);
         lamps[n].color[0] = (float)color_now_r_2;
         lamps[n].color[1] = (float)color_now_g_2;
@@ -2595,48 +2593,46 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
     const double mist = run->mist;
     const double needed = saltgate_pier_max(saltgate_pier_dark(hour, run->season),
         saltgate_pier_ease_smooth(saltgate_pier_clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
-    const double intensity_base = 90.0 * needed;
+    const double intensity_product = 90.0 * needed;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xe338c449u);
     const double supply_now = saltgate_pier_supply(t);
     const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
-    const double intensity_base_2 = saltgate_pier_lerp(0.03, 1.0, power_now);
+    const double intensity_mix = saltgate_pier_lerp(0.03, 1.0, power_now);
     const bool intensity_if = 1.0 > power_now;
-    const double intensity_base_3 = saltgate_pier_lerp(0.6143787151789374, 0.8941695352865264, power_now);
-    const double intensity_base_4 = saltgate_pier_lerp(0.5425139545956855, 0.8454330596660657, power_now);
-    const double intensity_base_5 = saltgate_pier_lerp(0.41820949404943747, 0.7144274115928344, power_now);
-    const double color_now_r = intensity_if
-        ? saltgate_pier_light_r(intensity_base_3, intensity_base_4, intensity_base_5)
-        : 1.0;
+    const double cone_long = saltgate_pier_lerp(0.6143787151789374, 0.8941695352865264, power_now);
+    const double cone_middle = saltgate_pier_lerp(0.5425139545956855, 0.8454330596660657, power_now);
+    const double cone_short = saltgate_pier_lerp(0.41820949404943747, 0.7144274115928344, power_now);
+    const double color_now_r = intensity_if ? saltgate_pier_light_r(cone_long, cone_middle, cone_short) : 1.0;
     const double color_now_g = intensity_if
-        ? saltgate_pier_light_g(intensity_base_3, intensity_base_4, intensity_base_5)
+        ? saltgate_pier_light_g(cone_long, cone_middle, cone_short)
         : 0.54572445;
     const double color_now_b = intensity_if
-        ? saltgate_pier_light_b(intensity_base_3, intensity_base_4, intensity_base_5)
+        ? saltgate_pier_light_b(cone_long, cone_middle, cone_short)
         : 0.19461784;
     const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
     const double color_now_r_2 = saltgate_pier_share(color_now_r, brightest);
     const double color_now_g_2 = saltgate_pier_share(color_now_g, brightest);
     const double color_now_b_2 = saltgate_pier_share(color_now_b, brightest);
-    const double reach_outer_base = 12.0 - 10.0 * mist;
+    const double reach_outer_sum = 12.0 - 10.0 * mist;
     for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double fog_lamp_fault_last = run->fog_lamp_fault_last[saltgate_pier_at_most(index, 2u)];
         const double alive = fog_lamp_fault_last > -1.5e9
             ? saltgate_pier_striking(saltgate_pier_max(t - fog_lamp_fault_last, 0.0))
             : 1.0;
-        lamps[n].intensity = saltgate_pier_to_single(intensity_base
+        lamps[n].intensity = saltgate_pier_to_single(intensity_product
                 * alive
                 * (0.94
                     + 0.06000000000000005
                         * saltgate_pier_held_level(t, saltgate_pier_lamp_key(intensity_key, index), 25.0,
                             0.24999999999999994))
                 * supply_now
-                * intensity_base_2
+                * intensity_mix
                 * brightest);
         lamps[n].color[0] = (float)color_now_r_2;
         lamps[n].color[1] = (float)color_now_g_2;
         lamps[n].color[2] = (float)color_now_b_2;
-        lamps[n].reach_outer = (float)reach_outer_base;
+        lamps[n].reach_outer = (float)reach_outer_sum;
         lamps[n].position[0] = (float)(4.0 + 18.0 * (double)index);
         lamps[n].position[1] = 4.0f;
         lamps[n].position[2] = -3.0f;
@@ -2732,15 +2728,15 @@ SALTGATE_PIER_API void saltgate_pier_fill_quay_core(const saltgate_pier_run *run
                             / 0.2, 0.0, 1.0)));
         const double flame = lit
             * saltgate_pier_guttering(t, saltgate_pier_lamp_key(intensity_key_2, index), 0.35, 0.4);
-        const double offset_base = saltgate_pier_drift_level(t, saltgate_pier_lamp_key(offset_key, index),
+        const double offset_sum = saltgate_pier_drift_level(t, saltgate_pier_lamp_key(offset_key, index), 4.0,
+                    1)
+                * 2.0
+            - 1.0;
+        const double offset_sum_2 = saltgate_pier_drift_level(t, saltgate_pier_lamp_key(offset_key_2, index),
                     4.0, 1)
                 * 2.0
             - 1.0;
-        const double offset_base_2 = saltgate_pier_drift_level(t, saltgate_pier_lamp_key(offset_key_2, index),
-                    4.0, 1)
-                * 2.0
-            - 1.0;
-        const double offset_base_3 = saltgate_pier_drift_level(t, saltgate_pier_lamp_key(offset_key_3, index),
+        const double offset_sum_3 = saltgate_pier_drift_level(t, saltgate_pier_lamp_key(offset_key_3, index),
                     4.0, 1)
                 * 2.0
             - 1.0;
@@ -2752,14 +2748,14 @@ SALTGATE_PIER_API void saltgate_pier_fill_quay_core(const saltgate_pier_run *run
         lamps[n].position[0] = (float)(5.0 * (double)index);
         lamps[n].position[1] = 3.0f;
         lamps[n].position[2] = 9.0f;
-        lamps[n].offset[0] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_base, offset_base_2,
-                    offset_base_3)
+        lamps[n].offset[0] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_sum, offset_sum_2,
+                    offset_sum_3)
                 * 0.03);
-        lamps[n].offset[1] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_base_2, offset_base_3,
-                    offset_base)
+        lamps[n].offset[1] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_sum_2, offset_sum_3,
+                    offset_sum)
                 * 0.03);
-        lamps[n].offset[2] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_base_3, offset_base,
-                    offset_base_2)
+        lamps[n].offset[2] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_sum_3, offset_sum,
+                    offset_sum_2)
                 * 0.03);
     }
 }
@@ -2826,19 +2822,19 @@ SALTGATE_PIER_API void saltgate_pier_fill_pane(const saltgate_pier_run *run, uin
                                     * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index))
                                 - 0.15))
                         / 0.3, 0.0, 1.0));
-        const double intensity_base = saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key_2,
+        const double intensity_time = saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key_2,
                 index));
-        const double intensity_base_2 = 0.3333333333333333 > intensity_base
+        const double intensity_choice = 0.3333333333333333 > intensity_time
             ? 0.0
-            : 0.6666666666666666 > intensity_base
+            : 0.6666666666666666 > intensity_time
             ? 0.0
             : 0.4;
-        const double awake = saltgate_pier_min(saltgate_pier_max(intensity_base_2 * watch_night_now
+        const double awake = saltgate_pier_min(saltgate_pier_max(intensity_choice * watch_night_now
                     + watch_morning_now
                     + watch_forenoon_now
                     + watch_evening_now,
-                saltgate_pier_min(saltgate_pier_min(saltgate_pier_min(intensity_base_2, 1.0), 1.0), 1.0)),
-            saltgate_pier_max(saltgate_pier_max(saltgate_pier_max(intensity_base_2, 1.0), 1.0), 1.0));
+                saltgate_pier_min(saltgate_pier_min(saltgate_pier_min(intensity_choice, 1.0), 1.0), 1.0)),
+            saltgate_pier_max(saltgate_pier_max(saltgate_pier_max(intensity_choice, 1.0), 1.0), 1.0));
         lamps[n].intensity = saltgate_pier_to_single(55.0 * dim * awake);
         lamps[n].color[0] = 1.0f;
         lamps[n].color[1] = 0.6239604f;
@@ -2960,13 +2956,13 @@ SALTGATE_PIER_API void saltgate_pier_fill_board_strip(const saltgate_pier_run *r
 {
     const double t = run->now;
     const double then = saltgate_pier_clamp(t - 0.08, -1e9, 1e9);
-    const double intensity_base = 60.0
+    const double intensity_product = 60.0
         * saltgate_pier_blare(then, run->horn_at, run->horn_since, run->horn_plays, run->horn_changed,
             run->blare_horn_follow_0_from);
     for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double loudness = run->board_loudness[saltgate_pier_at_most(index, 2u)];
-        lamps[n].intensity = saltgate_pier_to_single(intensity_base * loudness);
+        lamps[n].intensity = saltgate_pier_to_single(intensity_product * loudness);
         lamps[n].color[0] = 1.0f;
         lamps[n].color[1] = 0.69387174f;
         lamps[n].color[2] = 0.3515326f;
@@ -3085,28 +3081,25 @@ SALTGATE_PIER_API void saltgate_pier_fill_edge_lamp(const saltgate_pier_run *run
     for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double then = saltgate_pier_clamp(t - 0.11 * (double)index, -1e9, 1e9);
-        const double intensity_base = (-6.0
+        const double intensity_sum = (-6.0
                     + 12.0 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)))
                 / 360.0
             + 0.25;
-        const double intensity_base_2 = saltgate_pier_sine_level(intensity_base + 0.25) * 2.0 - 1.0 - 1.0;
-        const double intensity_base_3 = saltgate_pier_sine_level(intensity_base) * 2.0 - 1.0;
-        const double intensity_base_4 = 0.04008983117438758 * intensity_base_2
-            - 0.16559477844099274 * intensity_base_3;
-        const double intensity_base_5 = 0.04008983117438758 * intensity_base_3
-            + 0.16559477844099274 * intensity_base_2;
-        const double intensity_base_6 = 0.8640444967404417
-            + (intensity_base_4 * 0.3963377774 + intensity_base_5 * 0.2158037573);
-        const double intensity_base_7 = 0.7976135602197533
-            + (intensity_base_4 * -0.1055613458 + intensity_base_5 * -0.0638541728);
-        const double intensity_base_8 = 0.5949687844818005
-            + (intensity_base_4 * -0.0894841775 + intensity_base_5 * -1.291485548);
-        const double color_now_r = saltgate_pier_light_r(intensity_base_6, intensity_base_7,
-            intensity_base_8);
-        const double color_now_g = saltgate_pier_light_g(intensity_base_6, intensity_base_7,
-            intensity_base_8);
-        const double color_now_b = saltgate_pier_light_b(intensity_base_6, intensity_base_7,
-            intensity_base_8);
+        const double intensity_sum_2 = saltgate_pier_sine_level(intensity_sum + 0.25) * 2.0 - 1.0 - 1.0;
+        const double intensity_sum_3 = saltgate_pier_sine_level(intensity_sum) * 2.0 - 1.0;
+        const double intensity_sum_4 = 0.04008983117438758 * intensity_sum_2
+            - 0.16559477844099274 * intensity_sum_3;
+        const double intensity_sum_5 = 0.04008983117438758 * intensity_sum_3
+            + 0.16559477844099274 * intensity_sum_2;
+        const double cone_long = 0.8640444967404417
+            + (intensity_sum_4 * 0.3963377774 + intensity_sum_5 * 0.2158037573);
+        const double cone_middle = 0.7976135602197533
+            + (intensity_sum_4 * -0.1055613458 + intensity_sum_5 * -0.0638541728);
+        const double cone_short = 0.5949687844818005
+            + (intensity_sum_4 * -0.0894841775 + intensity_sum_5 * -1.291485548);
+        const double color_now_r = saltgate_pier_light_r(cone_long, cone_middle, cone_short);
+        const double color_now_g = saltgate_pier_light_g(cone_long, cone_middle, cone_short);
+        const double color_now_b = saltgate_pier_light_b(cone_long, cone_middle, cone_short);
         const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
         lamps[n].intensity = (float)(18.0
             * saltgate_pier_lerp(0.2, 1.0, saltgate_pier_sine_level(saltgate_pier_wrap_time(then, 2.9) / 2.9))
@@ -3141,7 +3134,7 @@ typedef struct saltgate_pier_gangway {
 SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgate_pier_run *run)
 {
     const double t = run->now;
-    const double intensity_base = 320.0 * saltgate_pier_warming(t);
+    const double intensity_product = 320.0 * saltgate_pier_warming(t);
     const double docking_at_now = saltgate_pier_docking_at(t, run->docking_started);
     const double docking_gangway_color_l_now = saltgate_pier_docking_gangway_color_l(docking_at_now);
     const double docking_gangway_color_m_now = saltgate_pier_docking_gangway_color_m(docking_at_now);
@@ -3152,22 +3145,22 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
         docking_gangway_color_s_now);
     const double color_now_b = saltgate_pier_light_b(docking_gangway_color_l_now, docking_gangway_color_m_now,
         docking_gangway_color_s_now);
-    const double intensity_base_2 = 0.0 > docking_at_now ? 0.0 : saltgate_pier_docking_weight(docking_at_now);
-    const double cone_l = saltgate_pier_lerp(0.9010167023289669,
-        saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), intensity_base_2);
-    const double cone_m = saltgate_pier_lerp(0.8563551629324132,
-        saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), intensity_base_2);
-    const double cone_s = saltgate_pier_lerp(0.744272310693046,
-        saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), intensity_base_2);
-    const double color_now_r_2 = saltgate_pier_light_r(cone_l, cone_m, cone_s);
-    const double color_now_g_2 = saltgate_pier_light_g(cone_l, cone_m, cone_s);
-    const double color_now_b_2 = saltgate_pier_light_b(cone_l, cone_m, cone_s);
+    const double intensity_choice = 0.0 > docking_at_now ? 0.0 : saltgate_pier_docking_weight(docking_at_now);
+    const double cone_long = saltgate_pier_lerp(0.9010167023289669,
+        saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), intensity_choice);
+    const double cone_middle = saltgate_pier_lerp(0.8563551629324132,
+        saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), intensity_choice);
+    const double cone_short = saltgate_pier_lerp(0.744272310693046,
+        saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), intensity_choice);
+    const double color_now_r_2 = saltgate_pier_light_r(cone_long, cone_middle, cone_short);
+    const double color_now_g_2 = saltgate_pier_light_g(cone_long, cone_middle, cone_short);
+    const double color_now_b_2 = saltgate_pier_light_b(cone_long, cone_middle, cone_short);
     const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r_2, color_now_g_2),
         color_now_b_2);
     saltgate_pier_gangway lamp;
-    lamp.intensity = saltgate_pier_to_single(saltgate_pier_lerp(intensity_base,
+    lamp.intensity = saltgate_pier_to_single(saltgate_pier_lerp(intensity_product,
                 2.5 > docking_at_now
-                    ? saltgate_pier_lerp(intensity_base, 1500.0,
+                    ? saltgate_pier_lerp(intensity_product, 1500.0,
                         saltgate_pier_ease_smooth(saltgate_pier_clamp((docking_at_now - 1.0) / 1.5, 0.0,
                                 1.0)))
                     : 16.0 > docking_at_now
@@ -3227,19 +3220,19 @@ typedef struct saltgate_pier_warning_lamp {
 SALTGATE_PIER_API saltgate_pier_warning_lamp saltgate_pier_read_warning_lamp(const saltgate_pier_run *run)
 {
     const double t = run->now;
-    const double intensity_base = saltgate_pier_lerp(0.1, 0.5,
+    const double intensity_mix = saltgate_pier_lerp(0.1, 0.5,
         saltgate_pier_sine_level(saltgate_pier_wrap_time(t, 3.1) / 3.1));
     const double warning_lamp_rhythm_now = saltgate_pier_warning_lamp_rhythm(saltgate_pier_wrap_time(t, 1.0));
     saltgate_pier_warning_lamp lamp;
     lamp.intensity = saltgate_pier_to_single(900.0
-            * saltgate_pier_min(saltgate_pier_max(intensity_base
+            * saltgate_pier_min(saltgate_pier_max(intensity_mix
                             * saltgate_pier_warning_watch(t, run->warning_mode, run->warning_entered,
                                 run->warning_way, run->warning_from_watch)
                         + warning_lamp_rhythm_now
                             * saltgate_pier_warning_alarm(t, run->warning_mode, run->warning_entered,
                                 run->warning_way, run->warning_from_alarm),
-                    saltgate_pier_min(saltgate_pier_min(0.0, intensity_base), warning_lamp_rhythm_now)),
-                saltgate_pier_max(saltgate_pier_max(0.0, intensity_base), warning_lamp_rhythm_now)));
+                    saltgate_pier_min(saltgate_pier_min(0.0, intensity_mix), warning_lamp_rhythm_now)),
+                saltgate_pier_max(saltgate_pier_max(0.0, intensity_mix), warning_lamp_rhythm_now)));
     lamp.color[0] = 1.0f;
     lamp.color[1] = 0.023153367f;
     lamp.color[2] = 0.0051815165f;
@@ -3390,18 +3383,18 @@ SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier
     const double sky_now_g = saltgate_pier_sky_g(hour, run->season, saltgate_pier_weather_weight(run, 1u));
     const double sky_now_b = saltgate_pier_sky_b(hour, run->season, saltgate_pier_weather_weight(run, 1u));
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, run->season);
-    const double cone_l = saltgate_pier_lerp(0.5188370226641149,
+    const double cone_long = saltgate_pier_lerp(0.5188370226641149,
         saltgate_pier_cone_l(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
-    const double cone_m = saltgate_pier_lerp(0.5377145272642493,
+    const double cone_middle = saltgate_pier_lerp(0.5377145272642493,
         saltgate_pier_cone_m(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
-    const double cone_s = saltgate_pier_lerp(0.5886725379626864,
+    const double cone_short = saltgate_pier_lerp(0.5886725379626864,
         saltgate_pier_cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
     saltgate_pier_deck lamp;
     lamp.intensity = (float)(3.0 * (0.4 + 0.05 * saltgate_pier_supply(t))
         + 2500.0 * saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
-    lamp.color[0] = (float)saltgate_pier_light_r(cone_l, cone_m, cone_s);
-    lamp.color[1] = (float)saltgate_pier_light_g(cone_l, cone_m, cone_s);
-    lamp.color[2] = (float)saltgate_pier_light_b(cone_l, cone_m, cone_s);
+    lamp.color[0] = (float)saltgate_pier_light_r(cone_long, cone_middle, cone_short);
+    lamp.color[1] = (float)saltgate_pier_light_g(cone_long, cone_middle, cone_short);
+    lamp.color[2] = (float)saltgate_pier_light_b(cone_long, cone_middle, cone_short);
     return lamp;
 }
 
@@ -3431,17 +3424,17 @@ SALTGATE_PIER_API saltgate_pier_haze_tint saltgate_pier_read_haze_tint(const sal
     const double watch_tint_now_r = saltgate_pier_watch_tint_r(hour);
     const double watch_tint_now_g = saltgate_pier_watch_tint_g(hour);
     const double watch_tint_now_b = saltgate_pier_watch_tint_b(hour);
-    const double value_base = 0.3 * saltgate_pier_dark(hour, run->season);
-    const double cone_l = saltgate_pier_lerp(saltgate_pier_cone_l(watch_tint_now_r, watch_tint_now_g,
-            watch_tint_now_b), 0.8713426777842572, value_base);
-    const double cone_m = saltgate_pier_lerp(saltgate_pier_cone_m(watch_tint_now_r, watch_tint_now_g,
-            watch_tint_now_b), 0.8115731599841808, value_base);
-    const double cone_s = saltgate_pier_lerp(saltgate_pier_cone_s(watch_tint_now_r, watch_tint_now_g,
-            watch_tint_now_b), 0.6752738619690486, value_base);
+    const double value_product = 0.3 * saltgate_pier_dark(hour, run->season);
+    const double cone_long = saltgate_pier_lerp(saltgate_pier_cone_l(watch_tint_now_r, watch_tint_now_g,
+            watch_tint_now_b), 0.8713426777842572, value_product);
+    const double cone_middle = saltgate_pier_lerp(saltgate_pier_cone_m(watch_tint_now_r, watch_tint_now_g,
+            watch_tint_now_b), 0.8115731599841808, value_product);
+    const double cone_short = saltgate_pier_lerp(saltgate_pier_cone_s(watch_tint_now_r, watch_tint_now_g,
+            watch_tint_now_b), 0.6752738619690486, value_product);
     saltgate_pier_haze_tint lamp;
-    lamp.value[0] = (float)saltgate_pier_light_r(cone_l, cone_m, cone_s);
-    lamp.value[1] = (float)saltgate_pier_light_g(cone_l, cone_m, cone_s);
-    lamp.value[2] = (float)saltgate_pier_light_b(cone_l, cone_m, cone_s);
+    lamp.value[0] = (float)saltgate_pier_light_r(cone_long, cone_middle, cone_short);
+    lamp.value[1] = (float)saltgate_pier_light_g(cone_long, cone_middle, cone_short);
+    lamp.value[2] = (float)saltgate_pier_light_b(cone_long, cone_middle, cone_short);
     return lamp;
 }
 
@@ -3511,9 +3504,9 @@ SALTGATE_PIER_API void saltgate_pier_fill_stars(const saltgate_pier_run *run, ui
     const uint32_t tint_key = saltgate_pier_chance_key(run->seed, 0x09b597c5u);
     for (uint32_t n = 0; n < count; ++n) {
         const uint32_t index = first + n;
-        const double tint_base = saltgate_pier_chance_phase(saltgate_pier_lamp_key(tint_key, index));
-        const bool tint_if = 0.3333333333333333 > tint_base;
-        const bool tint_if_2 = 0.6666666666666666 > tint_base;
+        const double tint_time = saltgate_pier_chance_phase(saltgate_pier_lamp_key(tint_key, index));
+        const bool tint_if = 0.3333333333333333 > tint_time;
+        const bool tint_if_2 = 0.6666666666666666 > tint_time;
         lamps[n].level = saltgate_pier_to_single(clear
                 * saltgate_pier_lerp(0.4, 1.0,
                     saltgate_pier_soft_level(t, saltgate_pier_lamp_key(level_key, index), 1.8181818181818181,

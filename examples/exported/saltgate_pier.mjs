@@ -595,21 +595,21 @@ export function fillMast(run, first, lamps) {
   const hour = clockHour(run);
   const t = run.now;
   const darkNow = dark(hour, run.season);
-  const intensityBase = 6200.0 * darkNow;
+  const intensityProduct = 6200.0 * darkNow;
   const intensityKey = chanceKey(run.seed, 0x1d19816b);
   const supplyNow = supply(t);
-  const intensityBase_2 = 6200.0 * darkNow;
+  const intensityProduct_2 = 6200.0 * darkNow;
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
   const supplyNow_2 = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
-  const intensityBase_3 = lerp(0.03, 1.0, powerNow);
+  const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
-  const intensityBase_4 = lerp(0.6143787151789374, 0.8260104981374541, powerNow);
-  const intensityBase_5 = lerp(0.5425139545956855, 0.739707391072413, powerNow);
-  const intensityBase_6 = lerp(0.41820949404943747, 0.5629148554993054, powerNow);
-  const colorNowR = intensityIf ? lightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
-  const colorNowG = intensityIf ? lightG(intensityBase_4, intensityBase_5, intensityBase_6) : 0.28053215;
-  const colorNowB = intensityIf ? lightB(intensityBase_4, intensityBase_5, intensityBase_6) : 0.017522722;
+  const coneLong = lerp(0.6143787151789374, 0.8260104981374541, powerNow);
+  const coneMiddle = lerp(0.5425139545956855, 0.739707391072413, powerNow);
+  const coneShort = lerp(0.41820949404943747, 0.5629148554993054, powerNow);
+  const colorNowR = intensityIf ? lightR(coneLong, coneMiddle, coneShort) : 1.0;
+  const colorNowG = intensityIf ? lightG(coneLong, coneMiddle, coneShort) : 0.28053215;
+  const colorNowB = intensityIf ? lightB(coneLong, coneMiddle, coneShort) : 0.017522722;
   const brightest = max(max(colorNowR, colorNowG), colorNowB);
   const colorNowR_2 = share(colorNowR, brightest);
   const colorNowG_2 = share(colorNowG, brightest);
@@ -618,9 +618,9 @@ export function fillMast(run, first, lamps) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     lamp.intensity = toSingle((index === 5.0
-          ? intensityBase * buzzing(t, lampKey(intensityKey, index), 0.2) * supplyNow
-          : intensityBase_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2)
-        * intensityBase_3
+          ? intensityProduct * buzzing(t, lampKey(intensityKey, index), 0.2) * supplyNow
+          : intensityProduct_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2)
+        * intensityMix
         * brightest);
     lamp.color[0] = Math.fround(colorNowR_2);
     lamp.color[1] = Math.fround(colorNowG_2);
@@ -645,29 +645,29 @@ export function readMast(run, index,
   const hour = clockHour(run);
   const t = run.now;
   const darkNow = dark(hour, run.season);
-  const intensityBase = 6200.0 * darkNow;
+  const intensityProduct = 6200.0 * darkNow;
   const intensityKey = chanceKey(run.seed, 0x1d19816b);
   const supplyNow = supply(t);
-  const intensityBase_2 = 6200.0 * darkNow;
+  const intensityProduct_2 = 6200.0 * darkNow;
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
   const supplyNow_2 = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
-  const intensityBase_3 = lerp(0.03, 1.0, powerNow);
+  const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
-  const intensityBase_4 = lerp(0.6143787151789374, 0.8260104981374541, powerNow);
-  const intensityBase_5 = lerp(0.5425139545956855, 0.739707391072413, powerNow);
-  const intensityBase_6 = lerp(0.41820949404943747, 0.5629148554993054, powerNow);
-  const colorNowR = intensityIf ? lightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
-  const colorNowG = intensityIf ? lightG(intensityBase_4, intensityBase_5, intensityBase_6) : 0.28053215;
-  const colorNowB = intensityIf ? lightB(intensityBase_4, intensityBase_5, intensityBase_6) : 0.017522722;
+  const coneLong = lerp(0.6143787151789374, 0.8260104981374541, powerNow);
+  const coneMiddle = lerp(0.5425139545956855, 0.739707391072413, powerNow);
+  const coneShort = lerp(0.41820949404943747, 0.5629148554993054, powerNow);
+  const colorNowR = intensityIf ? lightR(coneLong, coneMiddle, coneShort) : 1.0;
+  const colorNowG = intensityIf ? lightG(coneLong, coneMiddle, coneShort) : 0.28053215;
+  const colorNowB = intensityIf ? lightB(coneLong, coneMiddle, coneShort) : 0.017522722;
   const brightest = max(max(colorNowR, colorNowG), colorNowB);
   const colorNowR_2 = share(colorNowR, brightest);
   const colorNowG_2 = share(colorNowG, brightest);
   const colorNowB_2 = share(colorNowB, brightest);
   lamp.intensity = toSingle((index === 5.0
-        ? intensityBase * buzzing(t, lampKey(intensityKey, index), 0.2) * supplyNow
-        : intensityBase_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2)
-      * intensityBase_3
+        ? intensityProduct * buzzing(t, lampKey(intensityKey, index), 0.2) * supplyNow
+        : intensityProduct_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2)
+      * intensityMix
       * brightest);
   lamp.color[0] = Math.fround(colorNowR_2);
   lamp.color[1] = Math.fround(colorNowG_2);
@@ -700,38 +700,38 @@ export function fillFogLamp(run, first, lamps) {
   const t = run.now;
   const mist = run.mist;
   const needed = max(dark(hour, run.season), easeSmooth(clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
-  const intensityBase = 90.0 * needed;
+  const intensityProduct = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xe338c449);
   const supplyNow = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
-  const intensityBase_2 = lerp(0.03, 1.0, powerNow);
+  const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
-  const intensityBase_3 = lerp(0.6143787151789374, 0.8941695352865264, powerNow);
-  const intensityBase_4 = lerp(0.5425139545956855, 0.8454330596660657, powerNow);
-  const intensityBase_5 = lerp(0.41820949404943747, 0.7144274115928344, powerNow);
-  const colorNowR = intensityIf ? lightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
-  const colorNowG = intensityIf ? lightG(intensityBase_3, intensityBase_4, intensityBase_5) : 0.54572445;
-  const colorNowB = intensityIf ? lightB(intensityBase_3, intensityBase_4, intensityBase_5) : 0.19461784;
+  const coneLong = lerp(0.6143787151789374, 0.8941695352865264, powerNow);
+  const coneMiddle = lerp(0.5425139545956855, 0.8454330596660657, powerNow);
+  const coneShort = lerp(0.41820949404943747, 0.7144274115928344, powerNow);
+  const colorNowR = intensityIf ? lightR(coneLong, coneMiddle, coneShort) : 1.0;
+  const colorNowG = intensityIf ? lightG(coneLong, coneMiddle, coneShort) : 0.54572445;
+  const colorNowB = intensityIf ? lightB(coneLong, coneMiddle, coneShort) : 0.19461784;
   const brightest = max(max(colorNowR, colorNowG), colorNowB);
   const colorNowR_2 = share(colorNowR, brightest);
   const colorNowG_2 = share(colorNowG, brightest);
   const colorNowB_2 = share(colorNowB, brightest);
-  const reachOuterBase = 12.0 - 10.0 * mist;
+  const reachOuterSum = 12.0 - 10.0 * mist;
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     const fogLampFaultLast = run.fogLampFaultLast[atMost(index, 2)];
     const alive = fogLampFaultLast > -1.5e9 ? striking(max(t - fogLampFaultLast, 0.0)) : 1.0;
-    lamp.intensity = toSingle(intensityBase
+    lamp.intensity = toSingle(intensityProduct
         * alive
         * (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994))
         * supplyNow
-        * intensityBase_2
+        * intensityMix
         * brightest);
     lamp.color[0] = Math.fround(colorNowR_2);
     lamp.color[1] = Math.fround(colorNowG_2);
     lamp.color[2] = Math.fround(colorNowB_2);
-    lamp.reachOuter = Math.fround(reachOuterBase);
+    lamp.reachOuter = Math.fround(reachOuterSum);
     lamp.position[0] = Math.fround(4.0 + 18.0 * index);
     lamp.position[1] = 4.0;
     lamp.position[2] = -3.0;
@@ -745,35 +745,35 @@ export function readFogLamp(run, index,
   const t = run.now;
   const mist = run.mist;
   const needed = max(dark(hour, run.season), easeSmooth(clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
-  const intensityBase = 90.0 * needed;
+  const intensityProduct = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xe338c449);
   const supplyNow = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
-  const intensityBase_2 = lerp(0.03, 1.0, powerNow);
+  const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
-  const intensityBase_3 = lerp(0.6143787151789374, 0.8941695352865264, powerNow);
-  const intensityBase_4 = lerp(0.5425139545956855, 0.8454330596660657, powerNow);
-  const intensityBase_5 = lerp(0.41820949404943747, 0.7144274115928344, powerNow);
-  const colorNowR = intensityIf ? lightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
-  const colorNowG = intensityIf ? lightG(intensityBase_3, intensityBase_4, intensityBase_5) : 0.54572445;
-  const colorNowB = intensityIf ? lightB(intensityBase_3, intensityBase_4, intensityBase_5) : 0.19461784;
+  const coneLong = lerp(0.6143787151789374, 0.8941695352865264, powerNow);
+  const coneMiddle = lerp(0.5425139545956855, 0.8454330596660657, powerNow);
+  const coneShort = lerp(0.41820949404943747, 0.7144274115928344, powerNow);
+  const colorNowR = intensityIf ? lightR(coneLong, coneMiddle, coneShort) : 1.0;
+  const colorNowG = intensityIf ? lightG(coneLong, coneMiddle, coneShort) : 0.54572445;
+  const colorNowB = intensityIf ? lightB(coneLong, coneMiddle, coneShort) : 0.19461784;
   const brightest = max(max(colorNowR, colorNowG), colorNowB);
   const colorNowR_2 = share(colorNowR, brightest);
   const colorNowG_2 = share(colorNowG, brightest);
   const colorNowB_2 = share(colorNowB, brightest);
-  const reachOuterBase = 12.0 - 10.0 * mist;
+  const reachOuterSum = 12.0 - 10.0 * mist;
   const fogLampFaultLast = run.fogLampFaultLast[atMost(index, 2)];
   const alive = fogLampFaultLast > -1.5e9 ? striking(max(t - fogLampFaultLast, 0.0)) : 1.0;
-  lamp.intensity = toSingle(intensityBase
+  lamp.intensity = toSingle(intensityProduct
       * alive
       * (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994))
       * supplyNow
-      * intensityBase_2
+      * intensityMix
       * brightest);
   lamp.color[0] = Math.fround(colorNowR_2);
   lamp.color[1] = Math.fround(colorNowG_2);
   lamp.color[2] = Math.fround(colorNowB_2);
-  lamp.reachOuter = Math.fround(reachOuterBase);
+  lamp.reachOuter = Math.fround(reachOuterSum);
   lamp.position[0] = Math.fround(4.0 + 18.0 * index);
   lamp.position[1] = 4.0;
   lamp.position[2] = -3.0;
@@ -864,9 +864,9 @@ export function fillQuayCore(run, first, lamps) {
         - easeSmooth(clamp((sunHeightNow - (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1))
               / 0.2, 0.0, 1.0)));
     const flame = lit * guttering(t, lampKey(intensityKey_2, index), 0.35, 0.4);
-    const offsetBase = driftLevel(t, lampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
-    const offsetBase_2 = driftLevel(t, lampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
-    const offsetBase_3 = driftLevel(t, lampKey(offsetKey_3, index), 4.0, 1) * 2.0 - 1.0;
+    const offsetSum = driftLevel(t, lampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
+    const offsetSum_2 = driftLevel(t, lampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
+    const offsetSum_3 = driftLevel(t, lampKey(offsetKey_3, index), 4.0, 1) * 2.0 - 1.0;
     lamp.intensity = toSingle(700.0 * flame);
     lamp.color[0] = 1.0;
     lamp.color[1] = 0.3609750270843506;
@@ -875,9 +875,9 @@ export function fillQuayCore(run, first, lamps) {
     lamp.position[0] = Math.fround(5.0 * index);
     lamp.position[1] = 3.0;
     lamp.position[2] = 9.0;
-    lamp.offset[0] = toSingle(inBall(offsetBase, offsetBase_2, offsetBase_3) * 0.03);
-    lamp.offset[1] = toSingle(inBall(offsetBase_2, offsetBase_3, offsetBase) * 0.03);
-    lamp.offset[2] = toSingle(inBall(offsetBase_3, offsetBase, offsetBase_2) * 0.03);
+    lamp.offset[0] = toSingle(inBall(offsetSum, offsetSum_2, offsetSum_3) * 0.03);
+    lamp.offset[1] = toSingle(inBall(offsetSum_2, offsetSum_3, offsetSum) * 0.03);
+    lamp.offset[2] = toSingle(inBall(offsetSum_3, offsetSum, offsetSum_2) * 0.03);
   }
 }
 
@@ -898,9 +898,9 @@ export function readQuayCore(run, index,
       - easeSmooth(clamp((sunHeightNow - (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1))
             / 0.2, 0.0, 1.0)));
   const flame = lit * guttering(t, lampKey(intensityKey_2, index), 0.35, 0.4);
-  const offsetBase = driftLevel(t, lampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
-  const offsetBase_2 = driftLevel(t, lampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
-  const offsetBase_3 = driftLevel(t, lampKey(offsetKey_3, index), 4.0, 1) * 2.0 - 1.0;
+  const offsetSum = driftLevel(t, lampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
+  const offsetSum_2 = driftLevel(t, lampKey(offsetKey_2, index), 4.0, 1) * 2.0 - 1.0;
+  const offsetSum_3 = driftLevel(t, lampKey(offsetKey_3, index), 4.0, 1) * 2.0 - 1.0;
   lamp.intensity = toSingle(700.0 * flame);
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.3609750270843506;
@@ -909,9 +909,9 @@ export function readQuayCore(run, index,
   lamp.position[0] = Math.fround(5.0 * index);
   lamp.position[1] = 3.0;
   lamp.position[2] = 9.0;
-  lamp.offset[0] = toSingle(inBall(offsetBase, offsetBase_2, offsetBase_3) * 0.03);
-  lamp.offset[1] = toSingle(inBall(offsetBase_2, offsetBase_3, offsetBase) * 0.03);
-  lamp.offset[2] = toSingle(inBall(offsetBase_3, offsetBase, offsetBase_2) * 0.03);
+  lamp.offset[0] = toSingle(inBall(offsetSum, offsetSum_2, offsetSum_3) * 0.03);
+  lamp.offset[1] = toSingle(inBall(offsetSum_2, offsetSum_3, offsetSum) * 0.03);
+  lamp.offset[2] = toSingle(inBall(offsetSum_3, offsetSum, offsetSum_2) * 0.03);
   return lamp;
 }
 
@@ -965,17 +965,17 @@ export function fillPane(run, first, lamps) {
     const dim = 1.0
       - easeSmooth(clamp((sunHeightNow - (-3.0 + 8.0 * chancePhase(lampKey(intensityKey, index)) - 0.15))
             / 0.3, 0.0, 1.0));
-    const intensityBase = chancePhase(lampKey(intensityKey_2, index));
-    const intensityBase_2 = 0.3333333333333333 > intensityBase
+    const intensityTime = chancePhase(lampKey(intensityKey_2, index));
+    const intensityChoice = 0.3333333333333333 > intensityTime
       ? 0.0
-      : 0.6666666666666666 > intensityBase
+      : 0.6666666666666666 > intensityTime
       ? 0.0
       : 0.4;
-    const awake = min(max(intensityBase_2 * watchNightNow
+    const awake = min(max(intensityChoice * watchNightNow
           + watchMorningNow
           + watchForenoonNow
-          + watchEveningNow, min(min(min(intensityBase_2, 1.0), 1.0), 1.0)),
-      max(max(max(intensityBase_2, 1.0), 1.0), 1.0));
+          + watchEveningNow, min(min(min(intensityChoice, 1.0), 1.0), 1.0)),
+      max(max(max(intensityChoice, 1.0), 1.0), 1.0));
     lamp.intensity = toSingle(55.0 * dim * awake);
     lamp.color[0] = 1.0;
     lamp.color[1] = 0.6239603757858276;
@@ -1004,17 +1004,17 @@ export function readPane(run, index,
   const dim = 1.0
     - easeSmooth(clamp((sunHeightNow - (-3.0 + 8.0 * chancePhase(lampKey(intensityKey, index)) - 0.15)) / 0.3,
         0.0, 1.0));
-  const intensityBase = chancePhase(lampKey(intensityKey_2, index));
-  const intensityBase_2 = 0.3333333333333333 > intensityBase
+  const intensityTime = chancePhase(lampKey(intensityKey_2, index));
+  const intensityChoice = 0.3333333333333333 > intensityTime
     ? 0.0
-    : 0.6666666666666666 > intensityBase
+    : 0.6666666666666666 > intensityTime
     ? 0.0
     : 0.4;
-  const awake = min(max(intensityBase_2 * watchNightNow
+  const awake = min(max(intensityChoice * watchNightNow
         + watchMorningNow
         + watchForenoonNow
-        + watchEveningNow, min(min(min(intensityBase_2, 1.0), 1.0), 1.0)),
-    max(max(max(intensityBase_2, 1.0), 1.0), 1.0));
+        + watchEveningNow, min(min(min(intensityChoice, 1.0), 1.0), 1.0)),
+    max(max(max(intensityChoice, 1.0), 1.0), 1.0));
   lamp.intensity = toSingle(55.0 * dim * awake);
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.6239603757858276;
@@ -1126,13 +1126,13 @@ export function readHornLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
 export function fillBoardStrip(run, first, lamps) {
   const t = run.now;
   const then = clamp(t - 0.08, -1e9, 1e9);
-  const intensityBase = 60.0
+  const intensityProduct = 60.0
     * blare(then, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged, run.blareHornFollow0From);
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     const loudness = run.boardLoudness[atMost(index, 2)];
-    lamp.intensity = toSingle(intensityBase * loudness);
+    lamp.intensity = toSingle(intensityProduct * loudness);
     lamp.color[0] = 1.0;
     lamp.color[1] = 0.6938717365264893;
     lamp.color[2] = 0.35153260827064514;
@@ -1148,10 +1148,10 @@ export function readBoardStrip(run, index,
   lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0, 0] }) {
   const t = run.now;
   const then = clamp(t - 0.08, -1e9, 1e9);
-  const intensityBase = 60.0
+  const intensityProduct = 60.0
     * blare(then, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged, run.blareHornFollow0From);
   const loudness = run.boardLoudness[atMost(index, 2)];
-  lamp.intensity = toSingle(intensityBase * loudness);
+  lamp.intensity = toSingle(intensityProduct * loudness);
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.6938717365264893;
   lamp.color[2] = 0.35153260827064514;
@@ -1269,20 +1269,17 @@ export function fillEdgeLamp(run, first, lamps) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     const then = clamp(t - 0.11 * index, -1e9, 1e9);
-    const intensityBase = (-6.0 + 12.0 * chancePhase(lampKey(intensityKey, index))) / 360.0 + 0.25;
-    const intensityBase_2 = sineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
-    const intensityBase_3 = sineLevel(intensityBase) * 2.0 - 1.0;
-    const intensityBase_4 = 0.04008983117438758 * intensityBase_2 - 0.16559477844099274 * intensityBase_3;
-    const intensityBase_5 = 0.04008983117438758 * intensityBase_3 + 0.16559477844099274 * intensityBase_2;
-    const intensityBase_6 = 0.8640444967404417
-      + (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
-    const intensityBase_7 = 0.7976135602197533
-      + (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
-    const intensityBase_8 = 0.5949687844818005
-      + (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
-    const colorNowR = lightR(intensityBase_6, intensityBase_7, intensityBase_8);
-    const colorNowG = lightG(intensityBase_6, intensityBase_7, intensityBase_8);
-    const colorNowB = lightB(intensityBase_6, intensityBase_7, intensityBase_8);
+    const intensitySum = (-6.0 + 12.0 * chancePhase(lampKey(intensityKey, index))) / 360.0 + 0.25;
+    const intensitySum_2 = sineLevel(intensitySum + 0.25) * 2.0 - 1.0 - 1.0;
+    const intensitySum_3 = sineLevel(intensitySum) * 2.0 - 1.0;
+    const intensitySum_4 = 0.04008983117438758 * intensitySum_2 - 0.16559477844099274 * intensitySum_3;
+    const intensitySum_5 = 0.04008983117438758 * intensitySum_3 + 0.16559477844099274 * intensitySum_2;
+    const coneLong = 0.8640444967404417 + (intensitySum_4 * 0.3963377774 + intensitySum_5 * 0.2158037573);
+    const coneMiddle = 0.7976135602197533 + (intensitySum_4 * -0.1055613458 + intensitySum_5 * -0.0638541728);
+    const coneShort = 0.5949687844818005 + (intensitySum_4 * -0.0894841775 + intensitySum_5 * -1.291485548);
+    const colorNowR = lightR(coneLong, coneMiddle, coneShort);
+    const colorNowG = lightG(coneLong, coneMiddle, coneShort);
+    const colorNowB = lightB(coneLong, coneMiddle, coneShort);
     const brightest = max(max(colorNowR, colorNowG), colorNowB);
     lamp.intensity = Math.fround(18.0 * lerp(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
     lamp.color[0] = Math.fround(share(colorNowR, brightest));
@@ -1301,20 +1298,17 @@ export function readEdgeLamp(run, index,
   const t = run.now;
   const intensityKey = chanceKey(run.seed, 0x00086cfa);
   const then = clamp(t - 0.11 * index, -1e9, 1e9);
-  const intensityBase = (-6.0 + 12.0 * chancePhase(lampKey(intensityKey, index))) / 360.0 + 0.25;
-  const intensityBase_2 = sineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
-  const intensityBase_3 = sineLevel(intensityBase) * 2.0 - 1.0;
-  const intensityBase_4 = 0.04008983117438758 * intensityBase_2 - 0.16559477844099274 * intensityBase_3;
-  const intensityBase_5 = 0.04008983117438758 * intensityBase_3 + 0.16559477844099274 * intensityBase_2;
-  const intensityBase_6 = 0.8640444967404417
-    + (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
-  const intensityBase_7 = 0.7976135602197533
-    + (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
-  const intensityBase_8 = 0.5949687844818005
-    + (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
-  const colorNowR = lightR(intensityBase_6, intensityBase_7, intensityBase_8);
-  const colorNowG = lightG(intensityBase_6, intensityBase_7, intensityBase_8);
-  const colorNowB = lightB(intensityBase_6, intensityBase_7, intensityBase_8);
+  const intensitySum = (-6.0 + 12.0 * chancePhase(lampKey(intensityKey, index))) / 360.0 + 0.25;
+  const intensitySum_2 = sineLevel(intensitySum + 0.25) * 2.0 - 1.0 - 1.0;
+  const intensitySum_3 = sineLevel(intensitySum) * 2.0 - 1.0;
+  const intensitySum_4 = 0.04008983117438758 * intensitySum_2 - 0.16559477844099274 * intensitySum_3;
+  const intensitySum_5 = 0.04008983117438758 * intensitySum_3 + 0.16559477844099274 * intensitySum_2;
+  const coneLong = 0.8640444967404417 + (intensitySum_4 * 0.3963377774 + intensitySum_5 * 0.2158037573);
+  const coneMiddle = 0.7976135602197533 + (intensitySum_4 * -0.1055613458 + intensitySum_5 * -0.0638541728);
+  const coneShort = 0.5949687844818005 + (intensitySum_4 * -0.0894841775 + intensitySum_5 * -1.291485548);
+  const colorNowR = lightR(coneLong, coneMiddle, coneShort);
+  const colorNowG = lightG(coneLong, coneMiddle, coneShort);
+  const colorNowB = lightB(coneLong, coneMiddle, coneShort);
   const brightest = max(max(colorNowR, colorNowG), colorNowB);
   lamp.intensity = Math.fround(18.0 * lerp(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
   lamp.color[0] = Math.fround(share(colorNowR, brightest));
@@ -1341,7 +1335,7 @@ export function readEdgeLamp(run, index,
 export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachInner: 0, reachOuter: 0,
   position: [0, 0, 0] }) {
   const t = run.now;
-  const intensityBase = 320.0 * warming(t);
+  const intensityProduct = 320.0 * warming(t);
   const dockingAtNow = dockingAt(t, run.dockingStarted);
   const dockingGangwayColorLNow = dockingGangwayColorL(dockingAtNow);
   const dockingGangwayColorMNow = dockingGangwayColorM(dockingAtNow);
@@ -1349,17 +1343,17 @@ export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachI
   const colorNowR = lightR(dockingGangwayColorLNow, dockingGangwayColorMNow, dockingGangwayColorSNow);
   const colorNowG = lightG(dockingGangwayColorLNow, dockingGangwayColorMNow, dockingGangwayColorSNow);
   const colorNowB = lightB(dockingGangwayColorLNow, dockingGangwayColorMNow, dockingGangwayColorSNow);
-  const intensityBase_2 = 0.0 > dockingAtNow ? 0.0 : dockingWeight(dockingAtNow);
-  const coneL_2 = lerp(0.9010167023289669, coneL(colorNowR, colorNowG, colorNowB), intensityBase_2);
-  const coneM_2 = lerp(0.8563551629324132, coneM(colorNowR, colorNowG, colorNowB), intensityBase_2);
-  const coneS_2 = lerp(0.744272310693046, coneS(colorNowR, colorNowG, colorNowB), intensityBase_2);
-  const colorNowR_2 = lightR(coneL_2, coneM_2, coneS_2);
-  const colorNowG_2 = lightG(coneL_2, coneM_2, coneS_2);
-  const colorNowB_2 = lightB(coneL_2, coneM_2, coneS_2);
+  const intensityChoice = 0.0 > dockingAtNow ? 0.0 : dockingWeight(dockingAtNow);
+  const coneLong = lerp(0.9010167023289669, coneL(colorNowR, colorNowG, colorNowB), intensityChoice);
+  const coneMiddle = lerp(0.8563551629324132, coneM(colorNowR, colorNowG, colorNowB), intensityChoice);
+  const coneShort = lerp(0.744272310693046, coneS(colorNowR, colorNowG, colorNowB), intensityChoice);
+  const colorNowR_2 = lightR(coneLong, coneMiddle, coneShort);
+  const colorNowG_2 = lightG(coneLong, coneMiddle, coneShort);
+  const colorNowB_2 = lightB(coneLong, coneMiddle, coneShort);
   const brightest = max(max(colorNowR_2, colorNowG_2), colorNowB_2);
-  lamp.intensity = toSingle(lerp(intensityBase,
+  lamp.intensity = toSingle(lerp(intensityProduct,
         2.5 > dockingAtNow
-          ? lerp(intensityBase, 1500.0, easeSmooth(clamp((dockingAtNow - 1.0) / 1.5, 0.0, 1.0)))
+          ? lerp(intensityProduct, 1500.0, easeSmooth(clamp((dockingAtNow - 1.0) / 1.5, 0.0, 1.0)))
           : 16.0 > dockingAtNow
           ? 1500.0
           : 18.0 > dockingAtNow
@@ -1415,15 +1409,15 @@ export function readGateLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
 export function readWarningLamp(run,
   lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0, 0] }) {
   const t = run.now;
-  const intensityBase = lerp(0.1, 0.5, sineLevel(wrapTime(t, 3.1) / 3.1));
+  const intensityMix = lerp(0.1, 0.5, sineLevel(wrapTime(t, 3.1) / 3.1));
   const warningLampRhythmNow = warningLampRhythm(wrapTime(t, 1.0));
   lamp.intensity = toSingle(900.0
-      * min(max(intensityBase
+      * min(max(intensityMix
               * warningWatch(t, run.warningMode, run.warningEntered, run.warningWay, run.warningFromWatch)
             + warningLampRhythmNow
               * warningAlarm(t, run.warningMode, run.warningEntered, run.warningWay, run.warningFromAlarm),
-          min(min(0.0, intensityBase), warningLampRhythmNow)),
-        max(max(0.0, intensityBase), warningLampRhythmNow)));
+          min(min(0.0, intensityMix), warningLampRhythmNow)),
+        max(max(0.0, intensityMix), warningLampRhythmNow)));
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.023153366521000862;
   lamp.color[2] = 0.005181516520678997;
@@ -1587,14 +1581,14 @@ export function readDeck(run, lamp = { intensity: 0, color: [0, 0, 0] }) {
   const skyNowG = skyG(hour, run.season, weatherWeight(run, 1));
   const skyNowB = skyB(hour, run.season, weatherWeight(run, 1));
   const sunDaylightNow = sunDaylight(hour, run.season);
-  const coneL_2 = lerp(0.5188370226641149, coneL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-  const coneM_2 = lerp(0.5377145272642493, coneM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-  const coneS_2 = lerp(0.5886725379626864, coneS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+  const coneLong = lerp(0.5188370226641149, coneL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+  const coneMiddle = lerp(0.5377145272642493, coneM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+  const coneShort = lerp(0.5886725379626864, coneS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
   lamp.intensity = Math.fround(3.0 * (0.4 + 0.05 * supply(t))
     + 2500.0 * overhead(hour, run.season, weatherWeight(run, 1)));
-  lamp.color[0] = Math.fround(lightR(coneL_2, coneM_2, coneS_2));
-  lamp.color[1] = Math.fround(lightG(coneL_2, coneM_2, coneS_2));
-  lamp.color[2] = Math.fround(lightB(coneL_2, coneM_2, coneS_2));
+  lamp.color[0] = Math.fround(lightR(coneLong, coneMiddle, coneShort));
+  lamp.color[1] = Math.fround(lightG(coneLong, coneMiddle, coneShort));
+  lamp.color[2] = Math.fround(lightB(coneLong, coneMiddle, coneShort));
   return lamp;
 }
 
@@ -1625,13 +1619,15 @@ export function readHazeTint(run, lamp = { value: [0, 0, 0] }) {
   const watchTintNowR = watchTintR(hour);
   const watchTintNowG = watchTintG(hour);
   const watchTintNowB = watchTintB(hour);
-  const valueBase = 0.3 * dark(hour, run.season);
-  const coneL_2 = lerp(coneL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572, valueBase);
-  const coneM_2 = lerp(coneM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808, valueBase);
-  const coneS_2 = lerp(coneS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486, valueBase);
-  lamp.value[0] = Math.fround(lightR(coneL_2, coneM_2, coneS_2));
-  lamp.value[1] = Math.fround(lightG(coneL_2, coneM_2, coneS_2));
-  lamp.value[2] = Math.fround(lightB(coneL_2, coneM_2, coneS_2));
+  const valueProduct = 0.3 * dark(hour, run.season);
+  const coneLong = lerp(coneL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572, valueProduct);
+  const coneMiddle = lerp(coneM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808,
+    valueProduct);
+  const coneShort = lerp(coneS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486,
+    valueProduct);
+  lamp.value[0] = Math.fround(lightR(coneLong, coneMiddle, coneShort));
+  lamp.value[1] = Math.fround(lightG(coneLong, coneMiddle, coneShort));
+  lamp.value[2] = Math.fround(lightB(coneLong, coneMiddle, coneShort));
   return lamp;
 }
 
@@ -1697,9 +1693,9 @@ export function fillStars(run, first, lamps) {
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
-    const tintBase = chancePhase(lampKey(tintKey, index));
-    const tintIf = 0.3333333333333333 > tintBase;
-    const tintIf_2 = 0.6666666666666666 > tintBase;
+    const tintTime = chancePhase(lampKey(tintKey, index));
+    const tintIf = 0.3333333333333333 > tintTime;
+    const tintIf_2 = 0.6666666666666666 > tintTime;
     lamp.level = toSingle(clear
         * lerp(0.4, 1.0,
           softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
@@ -1718,9 +1714,9 @@ export function readStars(run, index, lamp = { level: 0, tint: [0, 0, 0] }) {
     * lerp(1.0, 0.0, weatherWeight(run, 1));
   const levelKey = chanceKey(run.seed, 0xff9688cd);
   const tintKey = chanceKey(run.seed, 0x09b597c5);
-  const tintBase = chancePhase(lampKey(tintKey, index));
-  const tintIf = 0.3333333333333333 > tintBase;
-  const tintIf_2 = 0.6666666666666666 > tintBase;
+  const tintTime = chancePhase(lampKey(tintKey, index));
+  const tintIf = 0.3333333333333333 > tintTime;
+  const tintIf_2 = 0.6666666666666666 > tintTime;
   lamp.level = toSingle(clear
       * lerp(0.4, 1.0, softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
   lamp.tint[0] = Math.fround(tintIf ? 1.0 : tintIf_2 ? 1.0 : 0.47932017);
@@ -2512,12 +2508,12 @@ function skyR(hour, season, weatherOvercast) {
   const clearSkyNowG = clearSkyG(hour, season);
   const clearSkyNowB = clearSkyB(hour, season);
   const sunDaylightNow = sunDaylight(hour, season);
-  const part = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-  const part_2 = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-  const part_3 = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
-  const colorNowR = lightR(part, part_2, part_3);
-  const colorNowG = lightG(part, part_2, part_3);
-  const colorNowB = lightB(part, part_2, part_3);
+  const coneLong = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+  const coneMiddle = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+  const coneShort = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+  const colorNowR = lightR(coneLong, coneMiddle, coneShort);
+  const colorNowG = lightG(coneLong, coneMiddle, coneShort);
+  const colorNowB = lightB(coneLong, coneMiddle, coneShort);
   return lightR(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
       weatherOvercast),
     lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),
@@ -2534,12 +2530,12 @@ function skyG(hour, season, weatherOvercast) {
   const clearSkyNowG = clearSkyG(hour, season);
   const clearSkyNowB = clearSkyB(hour, season);
   const sunDaylightNow = sunDaylight(hour, season);
-  const part = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-  const part_2 = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-  const part_3 = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
-  const colorNowR = lightR(part, part_2, part_3);
-  const colorNowG = lightG(part, part_2, part_3);
-  const colorNowB = lightB(part, part_2, part_3);
+  const coneLong = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+  const coneMiddle = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+  const coneShort = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+  const colorNowR = lightR(coneLong, coneMiddle, coneShort);
+  const colorNowG = lightG(coneLong, coneMiddle, coneShort);
+  const colorNowB = lightB(coneLong, coneMiddle, coneShort);
   return lightG(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
       weatherOvercast),
     lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),
@@ -2556,12 +2552,12 @@ function skyB(hour, season, weatherOvercast) {
   const clearSkyNowG = clearSkyG(hour, season);
   const clearSkyNowB = clearSkyB(hour, season);
   const sunDaylightNow = sunDaylight(hour, season);
-  const part = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-  const part_2 = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-  const part_3 = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
-  const colorNowR = lightR(part, part_2, part_3);
-  const colorNowG = lightG(part, part_2, part_3);
-  const colorNowB = lightB(part, part_2, part_3);
+  const coneLong = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+  const coneMiddle = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+  const coneShort = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+  const colorNowR = lightR(coneLong, coneMiddle, coneShort);
+  const colorNowG = lightG(coneLong, coneMiddle, coneShort);
+  const colorNowB = lightB(coneLong, coneMiddle, coneShort);
   return lightB(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
       weatherOvercast),
     lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),

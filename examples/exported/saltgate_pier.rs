@@ -853,30 +853,22 @@ impl Run {
         let hour = self.clock_hour();
         let t = self.now;
         let dark_now = dark(hour, self.season);
-        let intensity_base = 6200.0 * dark_now;
+        let intensity_product = 6200.0 * dark_now;
         let intensity_key = chance_key(self.seed, 0x1d19816b);
         let supply_now = supply(t);
-        let intensity_base_2 = 6200.0 * dark_now;
+        let intensity_product_2 = 6200.0 * dark_now;
         let intensity_key_2 = chance_key(self.seed, 0xd065fa35);
         let supply_now_2 = supply(t);
         let power_now = power(t, self.power_on, self.power_since, self.power_from);
-        let intensity_base_3 = lerp(0.03, 1.0, power_now);
+        let intensity_mix = lerp(0.03, 1.0, power_now);
         let intensity_if = 1.0 > power_now;
-        let intensity_base_4 = lerp(0.6143787151789374, 0.8260104981374541, power_now);
-        let intensity_base_5 = lerp(0.5425139545956855, 0.739707391072413, power_now);
-        let intensity_base_6 = lerp(0.41820949404943747, 0.5629148554993054, power_now);
-        let color_now_r = if intensity_if {
-            light_r(intensity_base_4, intensity_base_5, intensity_base_6)
-        } else {
-            1.0
-        };
-        let color_now_g = if intensity_if {
-            light_g(intensity_base_4, intensity_base_5, intensity_base_6)
-        } else {
-            0.28053215
-        };
+        let cone_long = lerp(0.6143787151789374, 0.8260104981374541, power_now);
+        let cone_middle = lerp(0.5425139545956855, 0.739707391072413, power_now);
+        let cone_short = lerp(0.41820949404943747, 0.5629148554993054, power_now);
+        let color_now_r = if intensity_if { light_r(cone_long, cone_middle, cone_short) } else { 1.0 };
+        let color_now_g = if intensity_if { light_g(cone_long, cone_middle, cone_short) } else { 0.28053215 };
         let color_now_b = if intensity_if {
-            light_b(intensity_base_4, intensity_base_5, intensity_base_6)
+            light_b(cone_long, cone_middle, cone_short)
         } else {
             0.017522722
         };
@@ -889,13 +881,13 @@ impl Run {
             *lamp = Mast {
                 intensity: to_single(
                     (if f64::from(index) == 5.0 {
-                            intensity_base * buzzing(t, lamp_key(intensity_key, index), 0.2) * supply_now
+                            intensity_product * buzzing(t, lamp_key(intensity_key, index), 0.2) * supply_now
                         } else {
-                            intensity_base_2
+                            intensity_product_2
                                 * buzzing(t, lamp_key(intensity_key_2, index), 0.85)
                                 * supply_now_2
                         })
-                        * intensity_base_3
+                        * intensity_mix
                         * brightest,
                 ),
                 color: [color_now_r_2 as f32, color_now_g_2 as f32, color_now_b_2 as f32],
@@ -922,35 +914,23 @@ impl Run {
         let t = self.now;
         let mist = self.mist;
         let needed = max(dark(hour, self.season), ease_smooth(clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
-        let intensity_base = 90.0 * needed;
+        let intensity_product = 90.0 * needed;
         let intensity_key = chance_key(self.seed, 0xe338c449);
         let supply_now = supply(t);
         let power_now = power(t, self.power_on, self.power_since, self.power_from);
-        let intensity_base_2 = lerp(0.03, 1.0, power_now);
+        let intensity_mix = lerp(0.03, 1.0, power_now);
         let intensity_if = 1.0 > power_now;
-        let intensity_base_3 = lerp(0.6143787151789374, 0.8941695352865264, power_now);
-        let intensity_base_4 = lerp(0.5425139545956855, 0.8454330596660657, power_now);
-        let intensity_base_5 = lerp(0.41820949404943747, 0.7144274115928344, power_now);
-        let color_now_r = if intensity_if {
-            light_r(intensity_base_3, intensity_base_4, intensity_base_5)
-        } else {
-            1.0
-        };
-        let color_now_g = if intensity_if {
-            light_g(intensity_base_3, intensity_base_4, intensity_base_5)
-        } else {
-            0.54572445
-        };
-        let color_now_b = if intensity_if {
-            light_b(intensity_base_3, intensity_base_4, intensity_base_5)
-        } else {
-            0.19461784
-        };
+        let cone_long = lerp(0.6143787151789374, 0.8941695352865264, power_now);
+        let cone_middle = lerp(0.5425139545956855, 0.8454330596660657, power_now);
+        let cone_short = lerp(0.41820949404943747, 0.7144274115928344, power_now);
+        let color_now_r = if intensity_if { light_r(cone_long, cone_middle, cone_short) } else { 1.0 };
+        let color_now_g = if intensity_if { light_g(cone_long, cone_middle, cone_short) } else { 0.54572445 };
+        let color_now_b = if intensity_if { light_b(cone_long, cone_middle, cone_short) } else { 0.19461784 };
         let brightest = max(max(color_now_r, color_now_g), color_now_b);
         let color_now_r_2 = share(color_now_r, brightest);
         let color_now_g_2 = share(color_now_g, brightest);
         let color_now_b_2 = share(color_now_b, brightest);
-        let reach_outer_base = 12.0 - 10.0 * mist;
+        let reach_outer_sum = 12.0 - 10.0 * mist;
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             let fog_lamp_fault_last = self.fog_lamp_fault_last[at_most(index, 2)];
@@ -961,17 +941,17 @@ impl Run {
             };
             *lamp = FogLamp {
                 intensity: to_single(
-                    intensity_base
+                    intensity_product
                         * alive
                         * (0.94
                             + 0.06000000000000005
                                 * held_level(t, lamp_key(intensity_key, index), 25.0, 0.24999999999999994))
                         * supply_now
-                        * intensity_base_2
+                        * intensity_mix
                         * brightest,
                 ),
                 color: [color_now_r_2 as f32, color_now_g_2 as f32, color_now_b_2 as f32],
-                reach_outer: reach_outer_base as f32,
+                reach_outer: reach_outer_sum as f32,
                 position: [(4.0 + 18.0 * f64::from(index)) as f32, 4.0, -3.0],
             };
         }
@@ -1044,18 +1024,18 @@ impl Run {
                         ),
                     ));
             let flame = lit * guttering(t, lamp_key(intensity_key_2, index), 0.35, 0.4);
-            let offset_base = drift_level(t, lamp_key(offset_key, index), 4.0, 1) * 2.0 - 1.0;
-            let offset_base_2 = drift_level(t, lamp_key(offset_key_2, index), 4.0, 1) * 2.0 - 1.0;
-            let offset_base_3 = drift_level(t, lamp_key(offset_key_3, index), 4.0, 1) * 2.0 - 1.0;
+            let offset_sum = drift_level(t, lamp_key(offset_key, index), 4.0, 1) * 2.0 - 1.0;
+            let offset_sum_2 = drift_level(t, lamp_key(offset_key_2, index), 4.0, 1) * 2.0 - 1.0;
+            let offset_sum_3 = drift_level(t, lamp_key(offset_key_3, index), 4.0, 1) * 2.0 - 1.0;
             *lamp = QuayCore {
                 intensity: to_single(700.0 * flame),
                 color: [1.0, 0.36097503, 0.060201444],
                 reach_outer: 9.0,
                 position: [(5.0 * f64::from(index)) as f32, 3.0, 9.0],
                 offset: [
-                    to_single(in_ball(offset_base, offset_base_2, offset_base_3) * 0.03),
-                    to_single(in_ball(offset_base_2, offset_base_3, offset_base) * 0.03),
-                    to_single(in_ball(offset_base_3, offset_base, offset_base_2) * 0.03),
+                    to_single(in_ball(offset_sum, offset_sum_2, offset_sum_3) * 0.03),
+                    to_single(in_ball(offset_sum_2, offset_sum_3, offset_sum) * 0.03),
+                    to_single(in_ball(offset_sum_3, offset_sum, offset_sum_2) * 0.03),
                 ],
             };
         }
@@ -1100,19 +1080,19 @@ impl Run {
                         1.0,
                     ),
                 );
-            let intensity_base = chance_phase(lamp_key(intensity_key_2, index));
-            let intensity_base_2: f64 = if 0.3333333333333333 > intensity_base {
+            let intensity_time = chance_phase(lamp_key(intensity_key_2, index));
+            let intensity_choice: f64 = if 0.3333333333333333 > intensity_time {
                 0.0
-            } else if 0.6666666666666666 > intensity_base { 0.0 } else { 0.4 };
+            } else if 0.6666666666666666 > intensity_time { 0.0 } else { 0.4 };
             let awake = min(
                 max(
-                    intensity_base_2 * watch_night_now
+                    intensity_choice * watch_night_now
                         + watch_morning_now
                         + watch_forenoon_now
                         + watch_evening_now,
-                    min(min(min(intensity_base_2, 1.0), 1.0), 1.0),
+                    min(min(min(intensity_choice, 1.0), 1.0), 1.0),
                 ),
-                max(max(max(intensity_base_2, 1.0), 1.0), 1.0),
+                max(max(max(intensity_choice, 1.0), 1.0), 1.0),
             );
             *lamp = Pane {
                 intensity: to_single(55.0 * dim * awake),
@@ -1219,7 +1199,7 @@ impl Run {
     pub fn fill_board_strip(&self, first: u32, lamps: &mut [BoardStrip]) {
         let t = self.now;
         let then = clamp(t - 0.08, -1e9, 1e9);
-        let intensity_base = 60.0
+        let intensity_product = 60.0
             * blare(
                 then,
                 self.horn_at,
@@ -1232,7 +1212,7 @@ impl Run {
             let index = first.wrapping_add(n as u32);
             let loudness = self.board_loudness[at_most(index, 2)];
             *lamp = BoardStrip {
-                intensity: to_single(intensity_base * loudness),
+                intensity: to_single(intensity_product * loudness),
                 color: [1.0, 0.69387174, 0.3515326],
                 reach_outer: 5.0,
                 position: [(10.0 + 16.0 * f64::from(index)) as f32, 3.0, -6.0],
@@ -1299,22 +1279,22 @@ impl Run {
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             let then = clamp(t - 0.11 * f64::from(index), -1e9, 1e9);
-            let intensity_base = (-6.0 + 12.0 * chance_phase(lamp_key(intensity_key, index))) / 360.0 + 0.25;
-            let intensity_base_2 = sine_level(intensity_base + 0.25) * 2.0 - 1.0 - 1.0;
-            let intensity_base_3 = sine_level(intensity_base) * 2.0 - 1.0;
-            let intensity_base_4 = 0.04008983117438758 * intensity_base_2
-                - 0.16559477844099274 * intensity_base_3;
-            let intensity_base_5 = 0.04008983117438758 * intensity_base_3
-                + 0.16559477844099274 * intensity_base_2;
-            let intensity_base_6 = 0.8640444967404417
-                + (intensity_base_4 * 0.3963377774 + intensity_base_5 * 0.2158037573);
-            let intensity_base_7 = 0.7976135602197533
-                + (intensity_base_4 * -0.1055613458 + intensity_base_5 * -0.0638541728);
-            let intensity_base_8 = 0.5949687844818005
-                + (intensity_base_4 * -0.0894841775 + intensity_base_5 * -1.291485548);
-            let color_now_r = light_r(intensity_base_6, intensity_base_7, intensity_base_8);
-            let color_now_g = light_g(intensity_base_6, intensity_base_7, intensity_base_8);
-            let color_now_b = light_b(intensity_base_6, intensity_base_7, intensity_base_8);
+            let intensity_sum = (-6.0 + 12.0 * chance_phase(lamp_key(intensity_key, index))) / 360.0 + 0.25;
+            let intensity_sum_2 = sine_level(intensity_sum + 0.25) * 2.0 - 1.0 - 1.0;
+            let intensity_sum_3 = sine_level(intensity_sum) * 2.0 - 1.0;
+            let intensity_sum_4 = 0.04008983117438758 * intensity_sum_2
+                - 0.16559477844099274 * intensity_sum_3;
+            let intensity_sum_5 = 0.04008983117438758 * intensity_sum_3
+                + 0.16559477844099274 * intensity_sum_2;
+            let cone_long = 0.8640444967404417
+                + (intensity_sum_4 * 0.3963377774 + intensity_sum_5 * 0.2158037573);
+            let cone_middle = 0.7976135602197533
+                + (intensity_sum_4 * -0.1055613458 + intensity_sum_5 * -0.0638541728);
+            let cone_short = 0.5949687844818005
+                + (intensity_sum_4 * -0.0894841775 + intensity_sum_5 * -1.291485548);
+            let color_now_r = light_r(cone_long, cone_middle, cone_short);
+            let color_now_g = light_g(cone_long, cone_middle, cone_short);
+            let color_now_b = light_b(cone_long, cone_middle, cone_short);
             let brightest = max(max(color_now_r, color_now_g), color_now_b);
             *lamp = EdgeLamp {
                 intensity: (18.0 * lerp(0.2, 1.0, sine_level(wrap_time(then, 2.9) / 2.9)) * brightest) as f32,
@@ -1339,7 +1319,7 @@ impl Run {
     /// Reads the lamp.
     pub fn read_gangway(&self) -> Gangway {
         let t = self.now;
-        let intensity_base = 320.0 * warming(t);
+        let intensity_product = 320.0 * warming(t);
         let docking_at_now = docking_at(t, self.docking_started);
         let docking_gangway_color_l_now = docking_gangway_color_l(docking_at_now);
         let docking_gangway_color_m_now = docking_gangway_color_m(docking_at_now);
@@ -1359,33 +1339,33 @@ impl Run {
             docking_gangway_color_m_now,
             docking_gangway_color_s_now,
         );
-        let intensity_base_2 = if 0.0 > docking_at_now { 0.0 } else { docking_weight(docking_at_now) };
-        let cone_l_2 = lerp(
+        let intensity_choice = if 0.0 > docking_at_now { 0.0 } else { docking_weight(docking_at_now) };
+        let cone_long = lerp(
             0.9010167023289669,
             cone_l(color_now_r, color_now_g, color_now_b),
-            intensity_base_2,
+            intensity_choice,
         );
-        let cone_m_2 = lerp(
+        let cone_middle = lerp(
             0.8563551629324132,
             cone_m(color_now_r, color_now_g, color_now_b),
-            intensity_base_2,
+            intensity_choice,
         );
-        let cone_s_2 = lerp(
+        let cone_short = lerp(
             0.744272310693046,
             cone_s(color_now_r, color_now_g, color_now_b),
-            intensity_base_2,
+            intensity_choice,
         );
-        let color_now_r_2 = light_r(cone_l_2, cone_m_2, cone_s_2);
-        let color_now_g_2 = light_g(cone_l_2, cone_m_2, cone_s_2);
-        let color_now_b_2 = light_b(cone_l_2, cone_m_2, cone_s_2);
+        let color_now_r_2 = light_r(cone_long, cone_middle, cone_short);
+        let color_now_g_2 = light_g(cone_long, cone_middle, cone_short);
+        let color_now_b_2 = light_b(cone_long, cone_middle, cone_short);
         let brightest = max(max(color_now_r_2, color_now_g_2), color_now_b_2);
         Gangway {
             intensity: to_single(
                 lerp(
-                        intensity_base,
+                        intensity_product,
                         if 2.5 > docking_at_now {
                             lerp(
-                                intensity_base,
+                                intensity_product,
                                 1500.0,
                                 ease_smooth(clamp((docking_at_now - 1.0) / 1.5, 0.0, 1.0)),
                             )
@@ -1428,14 +1408,14 @@ impl Run {
     /// Reads the lamp.
     pub fn read_warning_lamp(&self) -> WarningLamp {
         let t = self.now;
-        let intensity_base = lerp(0.1, 0.5, sine_level(wrap_time(t, 3.1) / 3.1));
+        let intensity_mix = lerp(0.1, 0.5, sine_level(wrap_time(t, 3.1) / 3.1));
         let warning_lamp_rhythm_now = warning_lamp_rhythm(wrap_time(t, 1.0));
         WarningLamp {
             intensity: to_single(
                 900.0
                     * min(
                         max(
-                            intensity_base
+                            intensity_mix
                                     * warning_watch(
                                         t,
                                         self.warning_mode,
@@ -1451,9 +1431,9 @@ impl Run {
                                         self.warning_way,
                                         self.warning_from_alarm,
                                     ),
-                            min(min(0.0, intensity_base), warning_lamp_rhythm_now),
+                            min(min(0.0, intensity_mix), warning_lamp_rhythm_now),
                         ),
-                        max(max(0.0, intensity_base), warning_lamp_rhythm_now),
+                        max(max(0.0, intensity_mix), warning_lamp_rhythm_now),
                     ),
             ),
             color: [1.0, 0.023153367, 0.0051815165],
@@ -1578,17 +1558,17 @@ impl Run {
         let sky_now_g = sky_g(hour, self.season, self.weather_weight(1));
         let sky_now_b = sky_b(hour, self.season, self.weather_weight(1));
         let sun_daylight_now = sun_daylight(hour, self.season);
-        let cone_l_2 = lerp(0.5188370226641149, cone_l(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
-        let cone_m_2 = lerp(0.5377145272642493, cone_m(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
-        let cone_s_2 = lerp(0.5886725379626864, cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
+        let cone_long = lerp(0.5188370226641149, cone_l(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
+        let cone_middle = lerp(0.5377145272642493, cone_m(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
+        let cone_short = lerp(0.5886725379626864, cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
         Deck {
             intensity: (3.0 * (0.4 + 0.05 * supply(t))
                 + 2500.0 * overhead(hour, self.season, self.weather_weight(1)))
             as f32,
             color: [
-                light_r(cone_l_2, cone_m_2, cone_s_2) as f32,
-                light_g(cone_l_2, cone_m_2, cone_s_2) as f32,
-                light_b(cone_l_2, cone_m_2, cone_s_2) as f32,
+                light_r(cone_long, cone_middle, cone_short) as f32,
+                light_g(cone_long, cone_middle, cone_short) as f32,
+                light_b(cone_long, cone_middle, cone_short) as f32,
             ],
         }
     }
@@ -1611,27 +1591,27 @@ impl Run {
         let watch_tint_now_r = watch_tint_r(hour);
         let watch_tint_now_g = watch_tint_g(hour);
         let watch_tint_now_b = watch_tint_b(hour);
-        let value_base = 0.3 * dark(hour, self.season);
-        let cone_l_2 = lerp(
+        let value_product = 0.3 * dark(hour, self.season);
+        let cone_long = lerp(
             cone_l(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
             0.8713426777842572,
-            value_base,
+            value_product,
         );
-        let cone_m_2 = lerp(
+        let cone_middle = lerp(
             cone_m(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
             0.8115731599841808,
-            value_base,
+            value_product,
         );
-        let cone_s_2 = lerp(
+        let cone_short = lerp(
             cone_s(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
             0.6752738619690486,
-            value_base,
+            value_product,
         );
         HazeTint {
             value: [
-                light_r(cone_l_2, cone_m_2, cone_s_2) as f32,
-                light_g(cone_l_2, cone_m_2, cone_s_2) as f32,
-                light_b(cone_l_2, cone_m_2, cone_s_2) as f32,
+                light_r(cone_long, cone_middle, cone_short) as f32,
+                light_g(cone_long, cone_middle, cone_short) as f32,
+                light_b(cone_long, cone_middle, cone_short) as f32,
             ],
         }
     }
@@ -1689,9 +1669,9 @@ impl Run {
         let tint_key = chance_key(self.seed, 0x09b597c5);
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
-            let tint_base = chance_phase(lamp_key(tint_key, index));
-            let tint_if = 0.3333333333333333 > tint_base;
-            let tint_if_2 = 0.6666666666666666 > tint_base;
+            let tint_time = chance_phase(lamp_key(tint_key, index));
+            let tint_if = 0.3333333333333333 > tint_time;
+            let tint_if_2 = 0.6666666666666666 > tint_time;
             *lamp = Stars {
                 level: to_single(
                     clear
@@ -3277,12 +3257,12 @@ fn sky_r(hour: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_g = clear_sky_g(hour, season);
     let clear_sky_now_b = clear_sky_b(hour, season);
     let sun_daylight_now = sun_daylight(hour, season);
-    let part = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    let part_2 = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    let part_3 = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
-    let color_now_r = light_r(part, part_2, part_3);
-    let color_now_g = light_g(part, part_2, part_3);
-    let color_now_b = light_b(part, part_2, part_3);
+    let cone_long = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    let cone_middle = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    let cone_short = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    let color_now_r = light_r(cone_long, cone_middle, cone_short);
+    let color_now_g = light_g(cone_long, cone_middle, cone_short);
+    let color_now_b = light_b(cone_long, cone_middle, cone_short);
     light_r(
         lerp(
             cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
@@ -3309,12 +3289,12 @@ fn sky_g(hour: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_g = clear_sky_g(hour, season);
     let clear_sky_now_b = clear_sky_b(hour, season);
     let sun_daylight_now = sun_daylight(hour, season);
-    let part = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    let part_2 = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    let part_3 = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
-    let color_now_r = light_r(part, part_2, part_3);
-    let color_now_g = light_g(part, part_2, part_3);
-    let color_now_b = light_b(part, part_2, part_3);
+    let cone_long = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    let cone_middle = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    let cone_short = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    let color_now_r = light_r(cone_long, cone_middle, cone_short);
+    let color_now_g = light_g(cone_long, cone_middle, cone_short);
+    let color_now_b = light_b(cone_long, cone_middle, cone_short);
     light_g(
         lerp(
             cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
@@ -3341,12 +3321,12 @@ fn sky_b(hour: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_g = clear_sky_g(hour, season);
     let clear_sky_now_b = clear_sky_b(hour, season);
     let sun_daylight_now = sun_daylight(hour, season);
-    let part = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    let part_2 = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    let part_3 = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
-    let color_now_r = light_r(part, part_2, part_3);
-    let color_now_g = light_g(part, part_2, part_3);
-    let color_now_b = light_b(part, part_2, part_3);
+    let cone_long = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    let cone_middle = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    let cone_short = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    let color_now_r = light_r(cone_long, cone_middle, cone_short);
+    let color_now_g = light_g(cone_long, cone_middle, cone_short);
+    let color_now_b = light_b(cone_long, cone_middle, cone_short);
     light_b(
         lerp(
             cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),

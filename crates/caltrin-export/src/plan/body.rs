@@ -16,7 +16,7 @@ use super::{Code, Function, FunctionId, Helper, Infix, Local, Prefix, Role, Stat
 /// Beside the three parts of a color: the brightest of them.
 const WHOLE: usize = 3;
 /// What the roots of the light of each of the eye's cones are called.
-const CONES: [&str; 3] = ["cone_l", "cone_m", "cone_s"];
+const CONES: [&str; 3] = ["cone_long", "cone_middle", "cone_short"];
 
 /// A moment at which values are evaluated.
 struct Moment {
@@ -44,6 +44,8 @@ pub(super) struct Body<'a> {
     light: Option<&'a Light>,
     /// Whether the index is that of a lamp that there is.
     pub within: bool,
+    /// What the part that is made next is for what is around it, for names.
+    is: Option<&'static str>,
     /// The field current, for names.
     pub property: &'a str,
     pub locals: Vec<String>,
@@ -71,6 +73,7 @@ impl<'a> Body<'a> {
             tables: &maker.tables,
             planned: &maker.inputs,
             choices: &maker.choices,
+            is: None,
             inputs: BTreeMap::new(),
             chosen: Vec::new(),
             light,
@@ -148,6 +151,7 @@ impl<'a> Body<'a> {
 
     /// The value of a part. `sharing` says that what is around it is already outside the loop.
     pub fn value(&mut self, id: ExprId, part: usize, sharing: bool) -> Code {
+        let is = self.is.take();
         if let Some(local) = self.bound.get(&(self.at, id, part)) {
             return Code::Local(*local);
         }
@@ -168,7 +172,7 @@ impl<'a> Body<'a> {
         if matches!(code, Code::Local(_)) || !(named || often || (for_all && !sharing)) {
             return code;
         }
-        let name = self.suggest(id, part);
+        let name = self.suggest(id, part, is);
         let local = self.local(&name);
         let statement = Statement::Let(local, type_of(expr.kind), code);
         if for_all || sharing {
@@ -180,7 +184,8 @@ impl<'a> Body<'a> {
         Code::Local(local)
     }
 
-    fn suggest(&self, id: ExprId, part: usize) -> String {
+    /// What a part is called: by the book's name for it, by what it `is` for what is around it, or by what it does.
+    fn suggest(&self, id: ExprId, part: usize, is: Option<&str>) -> String {
         let program = self.program;
         let expr = program.expr(id);
         let suffix = part_names(expr.kind)[part];
@@ -192,6 +197,7 @@ impl<'a> Body<'a> {
             (None, Op::Call(id, ..)) => {
                 return format!("{}_now{suffix}", program.behavior(*id).name);
             }
+            (None, _) if is.is_some() => is.unwrap_or_default(),
             (None, Op::Equal(..)) => "odd_one",
             (None, Op::ConeRoot(cone, _)) => CONES[usize::from(*cone)],
             (None, Op::Lerp(from, to, _)) if self.cone(*from).or(self.cone(*to)).is_some() => {
@@ -207,7 +213,7 @@ impl<'a> Body<'a> {
                 return format!("{}_if", self.property);
             }
             (None, _) if self.property.is_empty() => "part",
-            (None, _) => return format!("{}_base{suffix}", self.property),
+            (None, op) => return format!("{}_{}{suffix}", self.property, done(op)),
         };
         format!("{name}{suffix}")
     }
@@ -425,7 +431,11 @@ impl<'a> Body<'a> {
             }
             Op::FromCones(l, m, s) => {
                 let helper = [Helper::LightR, Helper::LightG, Helper::LightB][part];
-                self.helper(helper, &[*l, *m, *s], sharing)
+                let roots = [*l, *m, *s].into_iter().zip(CONES).map(|(root, cone)| {
+                    self.is = Some(cone);
+                    self.value(root, 0, sharing)
+                });
+                Code::Helper(helper, roots.collect())
             }
             Op::Direction(point) => {
                 let all: Vec<Code> = (0..3).map(|n| self.value(*point, n, sharing)).collect();
@@ -664,4 +674,50 @@ fn held_numbers(a: Code, b: Code) -> (Code, Code) {
     let rate = Code::infix(Infix::Over, two(), sum.clone());
     let span = Code::infix(Infix::Minus, b, a);
     (rate, Code::infix(Infix::Over, span, Code::infix(Infix::Times, two(), sum)))
+}
+
+/// What an operation gives, as a part of a name.
+fn done(op: &Op) -> &'static str {
+    match op {
+        Op::Negate(..) | Op::Add(..) | Op::Subtract(..) => "sum",
+        Op::Multiply(..) => "product",
+        Op::Divide(..) => "ratio",
+        Op::Min(..) => "least",
+        Op::Max(..) | Op::MaxComponent(..) => "most",
+        Op::Clamp(..) => "clamped",
+        Op::Lerp(..) => "mix",
+        Op::Select(..) => "choice",
+        Op::SampleAndHold(..) | Op::SmoothHold(..) => "held",
+        Op::Drift(..) => "drift",
+        Op::Burst(..) => "burst",
+        Op::Wave(..) | Op::Square(..) => "wave",
+        Op::Looped(..) | Op::Phase(..) | Op::Now | Op::Moment(..) | Op::NextPlace(..) => "time",
+        Op::Eased(..) => "eased",
+        Op::Table(..) | Op::Envelope(..) => "level",
+        Op::Distance(..) => "distance",
+        Op::Clock(..) | Op::NextHour(..) => "hour",
+        Op::Weight(..) => "weight",
+        Op::Constant(..)
+        | Op::Index(..)
+        | Op::Parameter(..)
+        | Op::Signal(..)
+        | Op::Input(..)
+        | Op::IsChosen(..)
+        | Op::Call(..)
+        | Op::Above(..)
+        | Op::Equal(..)
+        | Op::And(..)
+        | Op::Or(..)
+        | Op::Not(..)
+        | Op::Parts(..)
+        | Op::InBall(..)
+        | Op::Curve(..)
+        | Op::ConeRoot(..)
+        | Op::FromCones(..)
+        | Op::Pure(..)
+        | Op::Direction(..)
+        | Op::ChangeUp(..)
+        | Op::NormalizedColor(..)
+        | Op::FreeSpark(..) => "part",
+    }
 }
