@@ -161,23 +161,14 @@ impl Namer {
     /// Reserves a name, or the first of `name_2`, `name_3` ... (`Name2`, `Name3` ...) that is
     /// available.
     pub fn take(&mut self, name: &str) -> String {
-        self.take_within(name, None)
-    }
-
-    /// Same, for a name that is available in `around` too.
-    pub fn take_within(&mut self, name: &str, around: Option<&Namer>) -> String {
-        let is_free = |namer: &Namer, name: &str| {
-            let given = around.is_some_and(|around| around.taken.contains(name));
-            !given && !namer.taken.contains(name)
-        };
         let mut given = name.to_owned();
-        if !is_free(self, name) {
+        if self.taken.contains(name) {
             let joint = if name.starts_with(|c: char| c.is_ascii_uppercase()) { "" } else { "_" };
             let mut n = self.next.get(name).copied().unwrap_or(2);
             loop {
                 given = format!("{name}{joint}{n}");
                 n += 1;
-                if is_free(self, &given) {
+                if !self.taken.contains(&given) {
                     break;
                 }
             }

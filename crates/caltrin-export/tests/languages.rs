@@ -96,12 +96,12 @@ const FUNCTIONS: [Named; 47] = [
     ("to_output", |a| f64::from(kernel::to_output(a[0]))),
 ];
 
-/// The value of a double or single, with one bit pattern for all that is no number.
+/// The value of a double or single, with one bit pattern for every NaN.
 fn number(value: &Value) -> u64 {
     let v = match value {
         Value::Number(v) => *v,
         Value::Single(v) => f64::from(*v),
-        _ => panic!("no number: {value:?}"),
+        _ => panic!("not a number: {value:?}"),
     };
     if v.is_nan() { u64::MAX } else { v.to_bits() }
 }
@@ -556,7 +556,7 @@ fn scripted(value: &Value) -> script::Value {
     }
 }
 
-/// The bits of a value, with one pattern for all that is no number.
+/// The bits of a value, with one pattern for every NaN.
 fn bits_of(value: &script::Value) -> u64 {
     let number = |v: f64| if v.is_nan() { u64::MAX } else { v.to_bits() };
     match value {

@@ -38,7 +38,7 @@ fn block(all: &mut Vec<Statement>) {
                     }
                     continue;
                 }
-                // A block of nothing is the other one under the opposite.
+                // Conditions change nothing, so a choice between two empty blocks does nothing.
                 if then.is_empty() && other.is_empty() {
                     continue;
                 }

@@ -22,11 +22,9 @@ pub struct ReadError {
 
 type Read<T> = Result<T, String>;
 
-/// What a source leaves open: functions, constants and fields of the run that are known, and what names stand for.
+/// What a source leaves open: values, fields of the run, and what names stand for.
 #[derive(Default)]
 pub struct Known<'k> {
-    /// A module whose functions and constants may be used.
-    pub module: Option<&'k Module>,
     /// What constants stand for. A choice by one that is on or off is made at once.
     pub values: BTreeMap<&'k str, Expr>,
     /// The fields of the run: their types, and whether there are several of each.
@@ -39,11 +37,11 @@ pub struct Known<'k> {
 
 /// Reads all constants and functions of a source that needs nothing else.
 pub fn module(source: &str) -> Result<Module, ReadError> {
-    module_with(source, &Known::default())
+    module_with(source, &Module::default(), &Known::default())
 }
 
-/// Reads all constants and functions of a source.
-pub fn module_with(source: &str, known: &Known<'_>) -> Result<Module, ReadError> {
+/// Reads all constants and functions of a source, which may use those of the module `around`.
+pub fn module_with(source: &str, around: &Module, known: &Known<'_>) -> Result<Module, ReadError> {
     let error = |function: &str, what: String| ReadError { function: function.to_owned(), what };
     let file = syn::parse_file(source).map_err(|e| error("file", e.to_string()))?;
     let mut module = Module::default();
@@ -51,13 +49,10 @@ pub fn module_with(source: &str, known: &Known<'_>) -> Result<Module, ReadError>
     for name in &known.calls {
         signatures.insert((*name).to_owned(), (Vec::new(), Type::Void));
     }
-    let mut all: Vec<Constant> = Vec::new();
-    if let Some(module) = known.module {
-        all.extend(module.constants.iter().cloned());
-        for function in &module.functions {
-            let takes = function.locals[..function.parameters].iter().map(|local| local.ty);
-            signatures.insert(function.name.clone(), (takes.collect(), function.result));
-        }
+    let mut all: Vec<Constant> = around.constants.clone();
+    for function in &around.functions {
+        let takes = function.locals[..function.parameters].iter().map(|local| local.ty);
+        signatures.insert(function.name.clone(), (takes.collect(), function.result));
     }
     for item in &file.items {
         match item {

@@ -59,6 +59,7 @@ pub struct Printer<'p> {
     prefix: &'p str,
     /// How much the first line of each declaration is indented.
     indent: usize,
+    /// Operations by their names in a language file.
     operations: BTreeMap<String, Operation>,
     names: GivenNames,
 }

@@ -31,14 +31,7 @@ pub(super) fn spark_name(n: usize) -> String {
 
 /// Reads functions of the run from a source; what is wrong in it is seen by every test.
 fn read(source: &str, known: &Known<'_>, module: &mut Module) -> Vec<String> {
-    let known = Known {
-        module: Some(&*module),
-        values: known.values.clone(),
-        fields: known.fields.clone(),
-        names: known.names.clone(),
-        calls: known.calls.clone(),
-    };
-    let read = module_with(source, &known).unwrap_or_else(|e| panic!("{e}"));
+    let read = module_with(source, module, known).unwrap_or_else(|e| panic!("{e}"));
     let names = read.functions.iter().map(|function| function.name.clone()).collect();
     module.functions.extend(read.functions);
     names
@@ -68,7 +61,6 @@ pub(super) fn clock(plan: &Plan, module: &mut Module) -> Vec<String> {
         ["now", "due", "clock_hour", "clock_days", "clock_since", "clock_rate", "clock_from"];
     let by_hour = plan.by_clock().map(super::event::act_name);
     let known = Known {
-        module: None,
         values,
         fields: fields.into_iter().map(|name| (name, Type::F64)).collect(),
         names: by_hour.into_iter().map(|name| ("by_hour", name)).collect(),
@@ -100,7 +92,6 @@ pub(super) fn choices(plan: &Plan, module: &mut Module) -> Vec<Vec<String>> {
         ];
         let own = ["chosen", "since", "from", "set", "weight"];
         let known = Known {
-            module: None,
             values,
             fields: BTreeMap::from(fields),
             names: own.into_iter().map(|name| (name, choice_key(n, name))).collect(),
@@ -128,7 +119,6 @@ pub(super) fn sparks(plan: &Plan, module: &mut Module) -> Vec<Option<String>> {
         let [born, length] = spark.kept?;
         let fields = [("now", Type::F64), ("born", Type::F64), ("length", Type::F64)];
         let known = Known {
-            module: None,
             values: BTreeMap::from([
                 ("COUNT", Expr::Int(spark.count)),
                 ("OLDEST", Expr::Flag(spark.oldest)),
@@ -205,8 +195,7 @@ pub(super) fn advance(plan: &Plan, events: &[EventFunctions], module: &mut Modul
         ));
         let pass = maker.local("pass", Type::Int);
         let mut turn = Vec::new();
-        let cases = next_due(plan, events, &mut maker, &mut turn);
-        let (next, act) = cases;
+        let (next, act) = next_due(plan, events, &mut maker, &mut turn);
         let next = Expr::Local(next);
         let over = Expr::Do(Op::Greater, vec![next.clone(), at_end.clone()]);
         let kept = Expr::Do(Op::Select, vec![goes_back, at_end.clone(), next.clone()]);

@@ -344,11 +344,6 @@ pub struct LightPlan {
 }
 
 impl LightPlan {
-    /// Whether any of its code uses the run's moment.
-    pub fn uses_now(&self) -> bool {
-        self.any(|code| *code == Code::Now)
-    }
-
     /// Which of the hour, the number of days and the run's moment it asks for.
     pub fn asks(&self) -> [bool; 3] {
         moments(|wanted| self.any(|code| code == wanted))
@@ -782,11 +777,6 @@ impl Plan {
     pub fn has_acts(&self) -> bool {
         let sets = self.follows() && self.given().next().is_some();
         sets || self.clock.is_some() || !self.choices.is_empty() || self.fired().next().is_some()
-    }
-
-    /// Whether more than one thing happens by itself.
-    pub fn has_several_due(&self) -> bool {
-        self.has_due_of_each() || self.events.iter().filter(|event| event.due.is_some()).count() > 1
     }
 
     /// Which light an example of the host's loop reads: the first that is a lamp in a place, or else the first.

@@ -28,7 +28,6 @@ pub struct FileNames {
     pub sparks: Vec<String>,
     /// Of [`Plan::lights`]: the type of a lamp, and the book's name in the case of functions.
     pub lights: Vec<LightNames>,
-    namer: Namer,
 }
 
 /// The names around one input.
@@ -222,17 +221,6 @@ impl FileNames {
             base: cased(plan.base(), Case::Snake),
             functions,
             lights,
-            namer,
         }
-    }
-
-    /// Locals' names, which fall together neither with each other nor with the file's names.
-    pub fn locals<S: Syntax>(&self, _: &S, names: &[String], own: &[&str]) -> Vec<String> {
-        let mut namer = Namer::without([]);
-        let mut take = |name: &str| namer.take_within(name, Some(&self.namer));
-        for name in own {
-            take(name);
-        }
-        names.iter().map(|name| take(&cased(name, S::LOCALS))).collect()
     }
 }
