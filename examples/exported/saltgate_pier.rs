@@ -4015,6 +4015,7 @@ fn sun_stays(days: f64, latitude: f64, longitude: f64, sine: f64) -> f64 {
 }
 
 /// Exponential decay: e to the power of `-x`, to 1e-13 of it; 1 below 0, 0 from 700 on.
+#[allow(clippy::approx_constant)]
 fn decay(x: f64) -> f64 {
     if x.is_nan() || x <= 0.0 {
         return 1.0;

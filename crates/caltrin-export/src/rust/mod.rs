@@ -336,7 +336,7 @@ fn allowed(text: &str) -> String {
             let near = digits.parse::<f64>().ok().zip(known.parse::<f64>().ok());
             let size =
                 10f64.powi(digits.split_once('.').map_or(0, |(_, part)| -(part.len() as i32)));
-            digits.len() > *least && near.is_some_and(|(a, b)| (a - b).abs() <= size)
+            digits.len() > *least && near.is_some_and(|(a, b)| (a - b).abs() <= size.max(1e-14))
         })
     };
     let is_near = |line: &str| {
