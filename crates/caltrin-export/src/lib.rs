@@ -4,16 +4,15 @@
 //!
 //! 1. [`plan::Plan::of`] decides once, for all languages, what a file holds: functions, order,
 //!    shared parts, known answers.
-//! 2. A [`target::Target`] spells the plan; [`mod@print`], [`names`] and [`number`] are what the
-//!    syntaxes share, and each language's `kernel.*` is the kernel as a real file of that language.
+//! 2. [`lower`] makes one tree of functions of it ([`ir`]), the kernel included. A [`language::Language`], which is a file
+//!    of data, says how the tree and the file around it ([`mod@file`]) are spelled.
 //! 3. [`prove::prove`] compiles and runs the files and compares every value with the evaluator, bit by
 //!    bit. Putting them in place is the front door's (`caltrin::files`).
 
-pub mod c;
-pub mod csharp;
+pub mod bindings;
 mod document;
+pub mod file;
 pub mod ir;
-pub mod js;
 pub mod language;
 pub mod lower;
 pub mod names;
@@ -21,21 +20,17 @@ pub mod number;
 pub mod plan;
 pub mod print;
 pub mod prove;
-pub mod rust;
 pub mod target;
 
 use caltrin_core::{SourceNotes, ValidatedProgram};
 
 pub use names::{FilePrefix, PrefixError};
 pub use plan::Plan;
-pub use target::Target;
-
-/// Every target, in the order in which they are listed.
-pub const TARGETS: [&dyn Target; 4] = [&rust::Rust, &c::C, &csharp::CSharp, &js::JavaScript];
+pub use target::{OwnTarget, TARGETS, Target};
 
 /// The target of that name.
 pub fn target_named(name: &str) -> Option<&'static dyn Target> {
-    TARGETS.into_iter().find(|target| target.name() == name)
+    TARGETS.iter().copied().find(|target| target.name() == name)
 }
 
 /// An exported file.
@@ -65,7 +60,5 @@ pub fn export_as(
 
 /// The name of the file that a plan is exported to.
 pub fn file_name(plan: &Plan, target: &dyn Target) -> String {
-    // C# has the prefix for its namespace, and keeps the file of its struct.
-    let base = if target.name() == "csharp" { &plan.book } else { plan.base() };
-    format!("{}.{}", names::file_stem(base, target.language().reserved()), target.extension())
+    file::file_name(plan, target.language())
 }

@@ -143,12 +143,6 @@ impl Outcome {
     }
 }
 
-impl PartialEq for Tool {
-    fn eq(&self, other: &Self) -> bool {
-        self.command == other.command
-    }
-}
-
 /// Why a proof could not start.
 #[derive(Debug, Error)]
 #[error("cannot work in `{}`: {cause}", .path.display())]
@@ -488,9 +482,7 @@ fn told(run: &mut Run<'_>) -> [f32; 2] {
             sum += value;
         }
         for text in [taken.name, taken.text.unwrap_or_default(), taken.from] {
-            for byte in text.bytes() {
-                sum += f64::from(byte);
-            }
+            sum += text.bytes().map(f64::from).sum::<f64>();
         }
     }
     [sum as f32, run.dropped_notices() as f32]
@@ -690,9 +682,9 @@ fn spans(checked: &ValidatedProgram) -> Vec<f64> {
 }
 
 /// The version line of a tool, without a remark in parentheses, or `None` if it cannot be started.
-pub fn version(tool: Tool) -> Option<String> {
-    let out = Command::new(tool.command)
-        .args(tool.version)
+pub fn version(tool: &Tool) -> Option<String> {
+    let out = Command::new(&tool.command)
+        .args(&tool.version)
         .stdin(Stdio::null())
         .output()
         .ok()
@@ -715,11 +707,15 @@ pub fn prove(
     asked: &[Asked],
     folder: &Path,
 ) -> Result<Outcome, ProveError> {
+    let Some(prover) = target.prover_name() else {
+        let said = "the language file has no [proof], which says how files are compiled and run";
+        return Ok(Outcome::Failed { version: String::new(), said: said.to_owned() });
+    };
     let mut versions = Vec::new();
     for tool in target.tools() {
-        match version(*tool) {
+        match version(&tool) {
             Some(version) => versions.push(version),
-            None => return Ok(Outcome::NotTried { missing: *tool }),
+            None => return Ok(Outcome::NotTried { missing: tool }),
         }
     }
     let version = versions.join(", ");
@@ -733,11 +729,11 @@ pub fn prove(
     let blocks = blocks(checked);
     let source = crate::file_name(&plan, target);
     let (asked_file, out_file) = (folder.join("asked.bin"), folder.join("found.bin"));
-    let mut bytes = Vec::with_capacity(asked.len() * 16);
+    let mut bytes = Vec::with_capacity(asked.len() * 24);
     for asked in asked {
-        bytes.extend(asked.moment.to_le_bytes());
-        let goes_on = if asked.goes_on { 1 << 32 } else { 0 };
-        bytes.extend((u64::from(asked.seed.0) | goes_on).to_le_bytes());
+        let goes_on = f64::from(u8::from(asked.goes_on));
+        let head = [asked.moment, f64::from(asked.seed.0), goes_on];
+        bytes.extend(head.into_iter().flat_map(f64::to_le_bytes));
         let mut given = asked.inputs.iter();
         for (id, input) in checked.program().given() {
             let exported = plan.inputs.iter().any(|planned| planned.id == id);
@@ -780,7 +776,7 @@ pub fn prove(
     }
     for (path, content) in [
         (folder.join(&source), target.print(&plan).into_bytes()),
-        (folder.join(target.prover_name()), target.prover(&plan, &blocks).into_bytes()),
+        (folder.join(prover), target.prover(&plan, &blocks).into_bytes()),
         (asked_file.clone(), bytes),
     ] {
         fs::write(&path, content).map_err(at(&path))?;

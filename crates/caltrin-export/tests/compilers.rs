@@ -6,11 +6,9 @@ use std::path::Path;
 use std::process::{Command, Output};
 
 use caltrin_core::SourceNotes;
-use caltrin_export::c::C;
-use caltrin_export::language::Language;
+use caltrin_export::language::{self, Language};
 use caltrin_export::prove::{Outcome, moments, prove};
-use caltrin_export::target::{Blocks, Tool};
-use caltrin_export::{FilePrefix, Plan, Target, export_as};
+use caltrin_export::{FilePrefix, Plan, TARGETS, Target, export_as};
 
 const BOOK: &str = include_str!("everything.caltrin");
 
@@ -28,7 +26,7 @@ fn folder() -> tempfile::TempDir {
     let (checked, notes) = checked(BOOK);
     let plan = Plan::of(&checked, &notes);
     let folder = tempfile::tempdir().unwrap();
-    fs::write(folder.path().join("book.h"), C.print(&plan)).unwrap();
+    fs::write(folder.path().join("book.h"), TARGETS[1].print(&plan)).unwrap();
     let start = plan.book.to_lowercase().replace(' ', "_");
     let host = format!(
         "#include \"book.h\"\ndouble host(double a, double b, double c) {{ return a * b + c; }}\n\
@@ -111,7 +109,7 @@ fn every_book_is_clean_under_the_sanitizers() {
         let Some(checked) = reading.checked else { continue };
         let prefix = FilePrefix::new("yard").unwrap();
         let plan = Plan::of(&checked, &reading.notes).named(Some(&prefix));
-        fs::write(folder.path().join("book.h"), C.print(&plan)).unwrap();
+        fs::write(folder.path().join("book.h"), TARGETS[1].print(&plan)).unwrap();
         let name = "yard";
         let take = match plan.queue.is_some() {
             true => format!(
@@ -161,26 +159,11 @@ fn the_host_keeps_its_own_options_behind_the_include() {
 struct Flagged(&'static str, &'static str);
 
 impl Target for Flagged {
-    fn name(&self) -> &'static str {
+    fn name(&self) -> &str {
         "c"
     }
-    fn extension(&self) -> &'static str {
-        C.extension()
-    }
-    fn language(&self) -> &'static Language {
-        C.language()
-    }
-    fn print(&self, plan: &Plan) -> String {
-        C.print(plan)
-    }
-    fn prover(&self, plan: &Plan, blocks: &Blocks) -> String {
-        C.prover(plan, blocks)
-    }
-    fn prover_name(&self) -> &'static str {
-        C.prover_name()
-    }
-    fn tools(&self) -> &'static [Tool] {
-        C.tools()
+    fn language(&self) -> &Language {
+        &language::C
     }
     fn compile(&self, folder: &Path, _: &str) -> Vec<Vec<String>> {
         let mut command = vec![self.0.to_owned()];
@@ -189,9 +172,6 @@ impl Target for Flagged {
         let [from, to] = made.map(|path| path.display().to_string());
         command.extend([from, "-o".to_owned(), to, "-lm".to_owned()]);
         vec![command]
-    }
-    fn run(&self, folder: &Path) -> Vec<String> {
-        vec![folder.join("prove").display().to_string()]
     }
 }
 

@@ -573,7 +573,7 @@ fn bits_of(value: &script::Value) -> u64 {
 fn a_made_up_script_language_runs_the_kernel_by_its_file_alone() {
     let language = Language::read("saltscript.toml", SALTSCRIPT).expect("the file is right");
     let needed = caltrin_export::plan::Helper::ALL.iter().map(|helper| helper.name().to_owned());
-    let text = caltrin_export::print::kernel_code(&language, needed, "", 0);
+    let text = caltrin_export::file::kernel(&language, needed);
     let script = script::Script::read(&text).unwrap_or_else(|e| panic!("{e}\n{text}"));
     let mut random = Random(90_000);
     let sums: Vec<f64> = (0..=8).map(|n| f64::from(n) * 0.47).collect();

@@ -96,7 +96,7 @@ fn main() {
     let mut trials = Vec::new();
     let (books, share) = extent();
     for target in TARGETS {
-        let missing = target.tools().iter().any(|tool| version(*tool).is_none());
+        let missing = target.tools().iter().any(|tool| version(tool).is_none());
         let said = Wanted::default();
         let turned = Wanted { up: Some(Up::Z), unit: Some(0.01), factor: Some(0.001) };
         for (book, text, wanted, least) in [

@@ -355,7 +355,8 @@ pub fn parse_target(text: &str) -> Result<&'static dyn Target, String> {
 /// The targets asked for, each once; all if none was named.
 pub fn targets(asked: &[&'static dyn Target]) -> Vec<&'static dyn Target> {
     TARGETS
-        .into_iter()
+        .iter()
+        .copied()
         .filter(|target| {
             asked.is_empty() || asked.iter().any(|other| other.name() == target.name())
         })

@@ -7,14 +7,14 @@ use caltrin::core::program::{
     CHANNELS, Constant, Deed, Eye, Field, Form, Given, InputId, LaneValue, LightId, LightKind,
     OutputValue, Program, Size, Up,
 };
-use caltrin::export::{Plan, js};
+use caltrin::export::{Plan, bindings};
 use serde_json::{Value, json};
 use std::path::Path;
 
 /// Lights, inputs and what is solid, with the names that the exported module has for them.
 pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> Value {
     let program = checked.program();
-    let bindings = js::bindings(plan);
+    let bindings = bindings::bindings(plan);
     let lights: Vec<Value> = program
         .lights()
         .zip(&bindings.lights)
@@ -159,7 +159,7 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
             }
         }
     }
-    let names: Vec<&js::LightBinding> = bindings.lights.iter().collect();
+    let names: Vec<&bindings::LightBinding> = bindings.lights.iter().collect();
     let eyes: Vec<Value> = program.eyes().iter().map(|eye| eye_of(program, eye, &names)).collect();
     let space = program.space();
     json!({
@@ -184,7 +184,7 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
 }
 
 /// An eye, with where the exported module has what it sees.
-fn eye_of(program: &Program, eye: &Eye, names: &[&js::LightBinding]) -> Value {
+fn eye_of(program: &Program, eye: &Eye, names: &[&bindings::LightBinding]) -> Value {
     let value = |value: OutputValue| {
         let light = program.light(value.output);
         let n = program.lights().position(|(id, _)| id == value.output);

@@ -29,7 +29,8 @@ use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{Html, IntoResponse, Response};
 use axum::routing::{MethodRouter, get};
 use caltrin::core::program::Backdrop;
-use caltrin::export::{Plan, Target, js};
+use caltrin::export::language::JAVASCRIPT;
+use caltrin::export::{Plan, file};
 use caltrin::sound::Memory;
 use caltrin::{Opened, Opening, files, pictures};
 use serde_json::{Value, json};
@@ -281,7 +282,7 @@ impl Live {
         about["shapes"] = about::shapes(checked.program());
         about["bands"] = sounds::bands(checked.program(), &plan);
         about["backdrops"] = about::backdrops(checked.program(), self.folder());
-        Some((js::JavaScript.print(&plan), about))
+        Some((file::print(&plan, &JAVASCRIPT), about))
     }
 
     /// Shows a book, the `nth` reading; an older one than what is shown is ignored. One with errors leaves the last good

@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use caltrin::core::ValidatedProgram;
 use caltrin::core::program::{Program, Sound};
 use caltrin::core::sound::{Marks, STEPS};
-use caltrin::export::{Plan, js};
+use caltrin::export::{Plan, bindings};
 use serde_json::{Value, json};
 
 /// The output that the page reads them from. No light of a book has such a name.
@@ -46,7 +46,7 @@ pub fn with_places(checked: &ValidatedProgram) -> Option<ValidatedProgram> {
 
 /// The name of the module's function that reads that output, and those of its values.
 fn names(plan: &Plan) -> Option<(String, BTreeMap<String, String>)> {
-    let bindings = js::bindings(plan);
+    let bindings = bindings::bindings(plan);
     let places = bindings.lights.last().filter(|light| light.light == PLACES)?;
     Some((places.read.clone(), places.fields.iter().cloned().collect()))
 }

@@ -16,8 +16,15 @@ fn block(all: &mut Vec<Statement>) {
         match &mut statement {
             Statement::Let(_, value)
             | Statement::Assign(_, _, value)
-            | Statement::Lamp(_, _, value)
+            | Statement::Make(.., value)
+            | Statement::Restart(value)
             | Statement::Return(value) => expr(value),
+            Statement::SetEntry(_, at, value) => {
+                expr(at);
+                expr(value);
+            }
+            Statement::Read(_, index) => index.iter_mut().for_each(expr),
+            Statement::ReadMany(.., body) | Statement::EachNotice(body) => block(body),
             Statement::Set(place, _, value) => {
                 place.index.iter_mut().for_each(|index| expr(index));
                 expr(value);
@@ -71,6 +78,19 @@ fn block(all: &mut Vec<Statement>) {
     *all = folded;
 }
 
+/// Leaves out the values of a function that nothing asks for; they are looked for in its outermost block.
+pub fn prune(function: &mut Function) {
+    loop {
+        super::mark(function);
+        let before = function.body.len();
+        let Function { locals, body, .. } = &mut *function;
+        body.retain(|each| !matches!(each, Statement::Let(id, _) if !locals[id.0].used));
+        if body.len() == before {
+            return;
+        }
+    }
+}
+
 /// Whether nothing runs after a statement.
 fn leaves(statement: Option<&Statement>) -> bool {
     matches!(statement, Some(Statement::Return(_) | Statement::Stop | Statement::Break))
@@ -79,7 +99,7 @@ fn leaves(statement: Option<&Statement>) -> bool {
 fn expr(whole: &mut Expr) {
     match whole {
         Expr::Do(_, parts) | Expr::Call(_, parts) => parts.iter_mut().for_each(expr),
-        Expr::Entry(_, at) => expr(at),
+        Expr::Entry(_, at) | Expr::TableEntry(_, _, at) => expr(at),
         Expr::Run(place) => place.index.iter_mut().for_each(|index| expr(index)),
         Expr::Number(_)
         | Expr::Word(_)
@@ -88,6 +108,9 @@ fn expr(whole: &mut Expr) {
         | Expr::Single(_)
         | Expr::Local(_)
         | Expr::Constant(_)
+        | Expr::Zeros(_)
+        | Expr::Text(_)
+        | Expr::Part(..)
         | Expr::Table(..) => {}
     }
     let Expr::Do(operation, parts) = whole else { return };
@@ -120,6 +143,7 @@ fn computed(operation: Operation, parts: &[Expr]) -> Option<Expr> {
         Expr::Word(v) => Some(Value::Word(*v)),
         Expr::Int(v) => Some(Value::Int(*v)),
         Expr::Flag(on) => Some(Value::Flag(*on)),
+        Expr::Single(v) => Some(Value::Single(*v)),
         _ => None,
     };
     let values: Vec<Value> = parts.iter().map(literal).collect::<Option<_>>()?;
@@ -128,6 +152,7 @@ fn computed(operation: Operation, parts: &[Expr]) -> Option<Expr> {
             Operation::WordToNumber | Operation::IntToNumber | Operation::Negate,
             Value::Number(v),
         ) => Some(Expr::Number(v)),
+        (Operation::SingleToNumber, Value::Number(v)) => Some(Expr::Number(v)),
         (_, Value::Word(v)) => Some(Expr::Word(v)),
         (_, Value::Int(v)) => Some(Expr::Int(v)),
         (_, Value::Flag(on)) => Some(Expr::Flag(on)),

@@ -27,6 +27,12 @@ pub enum Type {
     Numbers,
     /// A table of words.
     Words,
+    /// Text.
+    Text,
+    /// A table of texts.
+    Texts,
+    /// A list of words that is filled: a local, or a parameter that is changed.
+    List,
 }
 
 impl Type {
@@ -40,6 +46,9 @@ impl Type {
         Type::Void,
         Type::Numbers,
         Type::Words,
+        Type::Text,
+        Type::Texts,
+        Type::List,
     ];
 
     /// Its name in a language file.
@@ -53,6 +62,9 @@ impl Type {
             Type::Void => "void",
             Type::Numbers => "f64_table",
             Type::Words => "u32_table",
+            Type::Text => "text",
+            Type::Texts => "text_table",
+            Type::List => "u32_list",
         }
     }
 
@@ -60,8 +72,15 @@ impl Type {
     pub fn entry(self) -> Option<Type> {
         match self {
             Type::Numbers => Some(Type::F64),
-            Type::Words => Some(Type::Word),
-            Type::F64 | Type::F32 | Type::Word | Type::Int | Type::Bool | Type::Void => None,
+            Type::Words | Type::List => Some(Type::Word),
+            Type::Texts => Some(Type::Text),
+            Type::F64
+            | Type::F32
+            | Type::Word
+            | Type::Int
+            | Type::Bool
+            | Type::Void
+            | Type::Text => None,
         }
     }
 }
@@ -100,8 +119,8 @@ macro_rules! operations {
             /// Its operands.
             pub fn operands(self) -> &'static [Operand] {
                 use Operand::{Any, Of, Ordered};
-                use Type::{Bool, F64, Int, Word};
-                let _ = (Any, Ordered, Of(Bool), F64, Int, Word);
+                use Type::{Bool, F32, F64, Int, Word};
+                let _ = (Any, Ordered, Of(Bool), F32, F64, Int, Word);
                 match self {
                     $(Operation::$name => &[$($operand),*],)*
                 }
@@ -196,6 +215,12 @@ operations! {
     WordToInt "word_to_int" (Of(Word)) -> Some(Type::Int),
     /// A double as a single.
     ToSingle "to_single" (Of(F64)) -> Some(Type::F32),
+    /// A single as a double.
+    SingleToNumber "single_to_number" (Of(F32)) -> Some(Type::F64),
+    /// The sign, the exponent and the upper 20 bits of a double's fraction.
+    HighBits "high_bits" (Of(F64)) -> Some(Type::Word),
+    /// The lower 32 bits of a double's fraction.
+    LowBits "low_bits" (Of(F64)) -> Some(Type::Word),
 }
 
 /// A local of a function, by its number.
@@ -240,8 +265,25 @@ pub enum Expr {
     Do(Operation, Vec<Expr>),
     /// A call.
     Call(String, Vec<Expr>),
-    /// An entry of a table, which is a local.
+    /// An entry of a table or list, which is a local.
     Entry(LocalId, Box<Expr>),
+    /// An entry of a table of the file.
+    TableEntry(String, Type, Box<Expr>),
+    /// A list of so many words that are 0; only as the value of a new local.
+    Zeros(u32),
+    /// Text: letters, digits and `_`.
+    Text(String),
+    /// A part of a field of what was read: which of its fields, which part, and its type.
+    Part(Record, usize, usize, Type),
+}
+
+/// What has fields besides the run.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Record {
+    /// A lamp.
+    Lamp,
+    /// A notice.
+    Notice,
 }
 
 /// A statement.
@@ -253,8 +295,18 @@ pub enum Statement {
     Assign(LocalId, Option<Operation>, Expr),
     /// A field of the run is set; with an operation, to that of itself and the value.
     Set(RunField, Option<Operation>, Expr),
-    /// A part of a field of the lamp that is read is set.
-    Lamp(usize, usize, Expr),
+    /// A part of a field of the lamp or notice that is made is set.
+    Make(Record, usize, usize, Expr),
+    /// An entry of a list is set.
+    SetEntry(LocalId, Expr, Expr),
+    /// The run starts again with a seed.
+    Restart(Expr),
+    /// A lamp of a light is read; one of many by its index.
+    Read(usize, Option<Expr>),
+    /// So many lamps of a light are read at once from one on, and a block is done for each of them.
+    ReadMany(usize, u32, u32, Vec<Statement>),
+    /// Every notice that waits is taken, and a block is done for each of them.
+    EachNotice(Vec<Statement>),
     /// A function is called for what it does.
     Call(String, Vec<Expr>),
     /// The statement of a word from 0 on, of which the last also stands for all others.
@@ -319,6 +371,92 @@ pub struct Function {
     pub body: Vec<Statement>,
 }
 
+impl Function {
+    /// Two of its locals change places in their list.
+    pub fn swap_locals(&mut self, a: usize, b: usize) {
+        self.locals.swap(a, b);
+        let swapped = |id: &mut LocalId| {
+            if id.0 == a {
+                id.0 = b;
+            } else if id.0 == b {
+                id.0 = a;
+            }
+        };
+        rename(&mut self.body, &swapped);
+    }
+}
+
+fn rename(block: &mut [Statement], swapped: &impl Fn(&mut LocalId)) {
+    for statement in block {
+        match statement {
+            Statement::Let(id, value) | Statement::Assign(id, _, value) => {
+                swapped(id);
+                rename_in(value, swapped);
+            }
+            Statement::SetEntry(id, at, value) => {
+                swapped(id);
+                rename_in(at, swapped);
+                rename_in(value, swapped);
+            }
+            Statement::Make(.., value) | Statement::Restart(value) | Statement::Return(value) => {
+                rename_in(value, swapped);
+            }
+            Statement::Set(place, _, value) => {
+                place.index.iter_mut().for_each(|index| rename_in(index, swapped));
+                rename_in(value, swapped);
+            }
+            Statement::Call(_, parts) => parts.iter_mut().for_each(|part| rename_in(part, swapped)),
+            Statement::Read(_, index) => index.iter_mut().for_each(|at| rename_in(at, swapped)),
+            Statement::ReadMany(.., body) | Statement::EachNotice(body) => rename(body, swapped),
+            Statement::Switch(value, cases) => {
+                rename_in(value, swapped);
+                rename(cases, swapped);
+            }
+            Statement::If(condition, then, other) => {
+                rename_in(condition, swapped);
+                rename(then, swapped);
+                rename(other, swapped);
+            }
+            Statement::While(condition, body) => {
+                rename_in(condition, swapped);
+                rename(body, swapped);
+            }
+            Statement::For(id, from, to, body) => {
+                swapped(id);
+                rename_in(from, swapped);
+                rename_in(to, swapped);
+                rename(body, swapped);
+            }
+            Statement::Break | Statement::Stop => {}
+        }
+    }
+}
+
+fn rename_in(expr: &mut Expr, swapped: &impl Fn(&mut LocalId)) {
+    match expr {
+        Expr::Local(id) => swapped(id),
+        Expr::Do(_, parts) | Expr::Call(_, parts) => {
+            parts.iter_mut().for_each(|part| rename_in(part, swapped));
+        }
+        Expr::Entry(id, at) => {
+            swapped(id);
+            rename_in(at, swapped);
+        }
+        Expr::TableEntry(_, _, at) => rename_in(at, swapped),
+        Expr::Run(place) => place.index.iter_mut().for_each(|index| rename_in(index, swapped)),
+        Expr::Number(_)
+        | Expr::Word(_)
+        | Expr::Int(_)
+        | Expr::Flag(_)
+        | Expr::Single(_)
+        | Expr::Table(..)
+        | Expr::Zeros(_)
+        | Expr::Text(_)
+        | Expr::Part(..)
+        | Expr::Constant(_) => {}
+    }
+}
+
 /// A constant.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Constant {
@@ -332,11 +470,57 @@ pub struct Constant {
     pub value: Expr,
 }
 
+/// The entries of a table.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Entries {
+    /// Doubles.
+    Numbers(Vec<f64>),
+    /// Words.
+    Words(Vec<u32>),
+    /// Texts: letters, digits and `_`.
+    Texts(Vec<String>),
+}
+
+impl Entries {
+    /// The type of the table.
+    pub fn ty(&self) -> Type {
+        match self {
+            Entries::Numbers(_) => Type::Numbers,
+            Entries::Words(_) => Type::Words,
+            Entries::Texts(_) => Type::Texts,
+        }
+    }
+
+    /// How many there are.
+    pub fn count(&self) -> usize {
+        match self {
+            Entries::Numbers(all) => all.len(),
+            Entries::Words(all) => all.len(),
+            Entries::Texts(all) => all.len(),
+        }
+    }
+}
+
+/// A table of the file.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Table {
+    /// Its name.
+    pub name: String,
+    /// What it is, for a comment; may be empty.
+    pub about: String,
+    /// Its entries.
+    pub entries: Entries,
+    /// Whether words are written in base 16.
+    pub hex: bool,
+}
+
 /// Constants and functions, each after those that it uses.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Module {
     /// The constants.
     pub constants: Vec<Constant>,
+    /// The tables.
+    pub tables: Vec<Table>,
     /// The functions.
     pub functions: Vec<Function>,
     /// Functions that are written elsewhere: what they have of the run, and their results.
@@ -379,6 +563,10 @@ impl Module {
             }
             Expr::Call(name, _) => self.signature(name).map_or(Type::F64, |(_, result)| result),
             Expr::Entry(id, _) => local(*id).entry().unwrap_or(Type::F64),
+            Expr::TableEntry(_, ty, _) => ty.entry().unwrap_or(Type::F64),
+            Expr::Zeros(_) => Type::List,
+            Expr::Text(_) => Type::Text,
+            Expr::Part(.., ty) => *ty,
         }
     }
 
@@ -413,7 +601,7 @@ pub fn mark(function: &mut Function) {
         }
     });
     each_statement(body, &mut |statement| {
-        if let Statement::Assign(id, ..) = statement {
+        if let Statement::Assign(id, ..) | Statement::SetEntry(id, ..) = statement {
             locals[id.0].changes = true;
         }
     });
@@ -425,8 +613,15 @@ pub fn each_expr<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Expr)) {
         match statement {
             Statement::Let(_, value)
             | Statement::Assign(_, _, value)
-            | Statement::Lamp(_, _, value)
+            | Statement::Make(.., value)
+            | Statement::Restart(value)
             | Statement::Return(value) => each_part(value, visit),
+            Statement::SetEntry(_, at, value) => {
+                each_part(at, visit);
+                each_part(value, visit);
+            }
+            Statement::Read(_, index) => index.iter().for_each(|index| each_part(index, visit)),
+            Statement::ReadMany(.., body) | Statement::EachNotice(body) => each_expr(body, visit),
             Statement::Set(place, _, value) => {
                 place.index.iter().for_each(|index| each_part(index, visit));
                 each_part(value, visit);
@@ -464,14 +659,18 @@ pub fn each_statement<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Sta
                 each_statement(then, visit);
                 each_statement(other, visit);
             }
-            Statement::While(_, body) | Statement::For(_, _, _, body) => {
-                each_statement(body, visit);
-            }
+            Statement::While(_, body)
+            | Statement::For(_, _, _, body)
+            | Statement::ReadMany(.., body)
+            | Statement::EachNotice(body) => each_statement(body, visit),
             Statement::Switch(_, cases) => each_statement(cases, visit),
             Statement::Let(..)
             | Statement::Assign(..)
             | Statement::Set(..)
-            | Statement::Lamp(..)
+            | Statement::Make(..)
+            | Statement::SetEntry(..)
+            | Statement::Restart(_)
+            | Statement::Read(..)
             | Statement::Call(..)
             | Statement::Break
             | Statement::Return(_)
@@ -487,7 +686,7 @@ pub fn each_part<'e>(expr: &'e Expr, visit: &mut impl FnMut(&'e Expr)) {
         Expr::Do(_, parts) | Expr::Call(_, parts) => {
             parts.iter().for_each(|part| each_part(part, visit));
         }
-        Expr::Entry(_, at) => each_part(at, visit),
+        Expr::Entry(_, at) | Expr::TableEntry(_, _, at) => each_part(at, visit),
         Expr::Run(place) => place.index.iter().for_each(|index| each_part(index, visit)),
         Expr::Number(_)
         | Expr::Word(_)
@@ -496,6 +695,9 @@ pub fn each_part<'e>(expr: &'e Expr, visit: &mut impl FnMut(&'e Expr)) {
         | Expr::Single(_)
         | Expr::Local(_)
         | Expr::Table(..)
+        | Expr::Zeros(_)
+        | Expr::Text(_)
+        | Expr::Part(..)
         | Expr::Constant(_) => {}
     }
 }

@@ -33,6 +33,8 @@ pub struct Known<'k> {
     pub names: BTreeMap<&'k str, String>,
     /// Functions of the run without parameters and results that are written elsewhere.
     pub calls: Vec<&'k str>,
+    /// Tables of the file: their names in the module and their types.
+    pub tables: BTreeMap<&'k str, (String, Type)>,
 }
 
 /// Reads all constants and functions of a source that needs nothing else.
@@ -142,7 +144,15 @@ fn value_type(ty: &syn::Type) -> Read<Type> {
         },
         ty => named(ty),
     };
-    known.ok_or_else(|| "types are f64, f32, u32, usize, bool, &[f64] and &[u32]".to_owned())
+    let known = match (known, ty) {
+        (Some(Type::Words), syn::Type::Reference(list)) if list.mutability.is_some() => {
+            Some(Type::List)
+        }
+        (known, _) => known,
+    };
+    known.ok_or_else(|| {
+        "types are f64, f32, u32, usize, bool, &[f64], &[u32] and &mut [u32]".to_owned()
+    })
 }
 
 /// What a function takes and gives.
@@ -289,6 +299,10 @@ impl<'m> Reader<'m> {
                 Some(value) => Statement::Return(self.typed(value, self.result)?),
                 None => Statement::Stop,
             },
+            Syntax::Call(call) if path(&call.func).as_deref() == Some("restart") => {
+                let seed = call.args.last().ok_or("a run starts with a seed")?;
+                Statement::Restart(self.typed(seed, Type::Word)?)
+            }
             Syntax::Call(call) if self.result == Type::Void || !ends => match self.call(call)? {
                 Expr::Call(name, parts) => Statement::Call(name, parts),
                 _ => return Err("this does nothing".to_owned()),
@@ -299,6 +313,12 @@ impl<'m> Reader<'m> {
                 Statement::Set(place, None, value)
             }
             Syntax::Break(_) => Statement::Break,
+            Syntax::Assign(assign) if matches!(&*assign.left, Syntax::Index(_)) => {
+                let Syntax::Index(index) = &*assign.left else { return Err("just seen".into()) };
+                let list = self.target(&index.expr)?;
+                let at = self.entry_index(&index.index)?;
+                Statement::SetEntry(list, at, self.typed(&assign.right, Type::Word)?)
+            }
             Syntax::Assign(assign) => {
                 let target = self.target(&assign.left)?;
                 let ty = self.locals[target.0].ty;
@@ -340,19 +360,21 @@ impl<'m> Reader<'m> {
             }
             Syntax::If(choice) if !ends || self.result == Type::Void || !is_value(expr) => {
                 let condition = self.typed(&choice.cond, Type::Bool)?;
-                let then = self.block(&choice.then_branch, ends)?;
+                // What is not chosen is not read: it may ask for what there is not.
+                if condition == Expr::Flag(true) {
+                    return self.block(&choice.then_branch, ends);
+                }
                 let other = match &choice.else_branch {
                     Some((_, other)) => match &**other {
-                        Syntax::Block(block) => self.block(&block.block, ends)?,
-                        other => self.statement(other, ends)?,
+                        Syntax::Block(block) => self.block(&block.block, ends),
+                        other => self.statement(other, ends),
                     },
-                    None => Vec::new(),
+                    None => Ok(Vec::new()),
                 };
-                match condition {
-                    Expr::Flag(true) => return Ok(then),
-                    Expr::Flag(false) => return Ok(other),
-                    condition => Statement::If(condition, then, other),
+                if condition == Expr::Flag(false) {
+                    return other;
                 }
+                Statement::If(condition, self.block(&choice.then_branch, ends)?, other?)
             }
             value if ends => Statement::Return(self.typed(value, self.result)?),
             _ => return Err("this is no statement".to_owned()),
@@ -364,11 +386,7 @@ impl<'m> Reader<'m> {
         if let Syntax::Index(index) = expr
             && let Some(mut place) = self.field(&index.expr)?
         {
-            let at = self.expr(&index.index, Some(Type::Int))?;
-            let at = match self.type_of(&at) {
-                Type::Word => Expr::Do(Operation::WordToInt, vec![at]),
-                _ => at,
-            };
+            let at = self.entry_index(&index.index)?;
             place.index = Some(Box::new(at));
             return Ok(Some(place));
         }
@@ -383,6 +401,15 @@ impl<'m> Reader<'m> {
         let ty =
             self.known.fields.get(name.as_str()).ok_or(format!("`run.{name}` is not known"))?;
         Ok(Some(RunField { field: self.named(&name), index: None, part: None, ty: *ty }))
+    }
+
+    /// The index of an entry: words become indices.
+    fn entry_index(&mut self, expr: &Syntax) -> Read<Expr> {
+        let at = self.expr(expr, Some(Type::Int))?;
+        Ok(match self.type_of(&at) {
+            Type::Word => Expr::Do(Operation::WordToInt, vec![at]),
+            _ => at,
+        })
     }
 
     fn target(&self, expr: &Syntax) -> Read<LocalId> {
@@ -410,6 +437,10 @@ impl<'m> Reader<'m> {
             }
             Expr::Call(name, _) => self.signatures.get(name).map_or(Type::F64, |(_, gives)| *gives),
             Expr::Entry(table, _) => self.locals[table.0].ty.entry().unwrap_or(Type::F64),
+            Expr::TableEntry(_, ty, _) => ty.entry().unwrap_or(Type::F64),
+            Expr::Zeros(_) => Type::List,
+            Expr::Text(_) => Type::Text,
+            Expr::Part(.., ty) => *ty,
         }
     }
 
@@ -485,6 +516,7 @@ impl<'m> Reader<'m> {
                     (Type::Int, Type::F64) => Operation::IntToNumber,
                     (Type::F64, Type::Int) => Operation::NumberToInt,
                     (Type::Word, Type::Int) => Operation::WordToInt,
+                    (Type::Word, Type::F64) => Operation::WordToNumber,
                     (Type::F64, Type::F32) => Operation::ToSingle,
                     _ => return Err("no such conversion".to_owned()),
                 };
@@ -514,9 +546,14 @@ impl<'m> Reader<'m> {
                 if let Some(place) = self.field(expr)? {
                     return Ok(Expr::Run(place));
                 }
+                let name = path(&index.expr).unwrap_or_default();
+                if let Some((table, ty)) = self.known.tables.get(name.as_str()) {
+                    let at = Box::new(self.entry_index(&index.index)?);
+                    return Ok(Expr::TableEntry(table.clone(), *ty, at));
+                }
                 let table = self.target(&index.expr)?;
                 self.locals[table.0].ty.entry().ok_or("only tables have entries")?;
-                Ok(Expr::Entry(table, Box::new(self.typed(&index.index, Type::Int)?)))
+                Ok(Expr::Entry(table, Box::new(self.entry_index(&index.index)?)))
             }
             _ => Err("this is no value".to_owned()),
         }
@@ -533,7 +570,16 @@ impl<'m> Reader<'m> {
             let parts = call.args.iter().map(|value| self.typed(value, Type::Word));
             return Ok(Expr::Do(Operation::Outside, parts.collect::<Read<Vec<Expr>>>()?));
         }
+        if name == "zeros" {
+            let count = call.args.first().ok_or("a list has a length")?;
+            return match self.expr(count, Some(Type::Int))? {
+                Expr::Int(count) | Expr::Word(count) => Ok(Expr::Zeros(count)),
+                _ => Err("the length of a list is known".to_owned()),
+            };
+        }
         let conversion = match name.as_str() {
+            "high_bits" => Some((Type::F64, Operation::HighBits)),
+            "low_bits" => Some((Type::F64, Operation::LowBits)),
             "f64::from" => Some((Type::Word, Operation::WordToNumber)),
             "round_down" => Some((Type::F64, Operation::Floor)),
             "cell_index" => Some((Type::F64, Operation::NumberToWord)),
@@ -662,6 +708,8 @@ fn operation_of(symbol: &str, ty: Type) -> Read<Operation> {
         ("*", Type::Int) => Op::IntMultiply,
         ("/", Type::Int) => Op::IntDivide,
         ("%", Type::Int) => Op::IntRemainder,
+        ("/", Type::Word) => Op::WordDivide,
+        ("%", Type::Word) => Op::WordRemainder,
         ("^", Type::Word) => Op::WordXor,
         ("&", Type::Word) => Op::WordAnd,
         (">>", Type::Word) => Op::ShiftRight,

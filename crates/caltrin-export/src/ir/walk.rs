@@ -105,7 +105,12 @@ impl Walk<'_> {
                 }
                 // Runs and lamps are not walked.
                 Statement::Set(..)
-                | Statement::Lamp(..)
+                | Statement::Make(..)
+                | Statement::SetEntry(..)
+                | Statement::Restart(_)
+                | Statement::Read(..)
+                | Statement::ReadMany(..)
+                | Statement::EachNotice(_)
                 | Statement::Call(..)
                 | Statement::Switch(..)
                 | Statement::Stop => return None,
@@ -142,7 +147,9 @@ impl Walk<'_> {
             Expr::Int(v) => Value::Int(*v),
             Expr::Flag(on) => Value::Flag(*on),
             Expr::Single(v) => Value::Single(*v),
-            Expr::Run(_) | Expr::Table(..) => return None,
+            Expr::Run(_) | Expr::Table(..) | Expr::TableEntry(..) | Expr::Zeros(_) | Expr::Text(_) | Expr::Part(..) => {
+                return None;
+            },
             Expr::Local(id) => self.locals[id.0].clone()?,
             Expr::Constant(name) => {
                 let module = self.module;
@@ -227,6 +234,9 @@ pub(super) fn done(operation: Operation, values: &[Value]) -> Option<Value> {
         (Op::NumberToWord, [Number(a)]) if a.abs() < 2251799813685248.0 => Word(*a as i64 as u32),
         (Op::WordToInt, [Word(a)]) => Int(*a),
         (Op::ToSingle, [Number(a)]) => Single(*a as f32),
+        (Op::SingleToNumber, [Single(a)]) => Number(f64::from(*a)),
+        (Op::HighBits, [Number(a)]) => Word((a.to_bits() >> 32) as u32),
+        (Op::LowBits, [Number(a)]) => Word(a.to_bits() as u32),
         _ => return None,
     })
 }

@@ -1,8 +1,10 @@
 //! Languages as data: a file says how a language spells the parts of the [`crate::ir`] tree.
 
 mod check;
+mod file;
 mod pattern;
 mod print;
+pub mod shape;
 
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -13,8 +15,11 @@ use thiserror::Error;
 use crate::ir::{Operation, Type};
 use crate::names::Case;
 
+pub use file::{
+    Constants, Either, Fields, FilePatterns, Notices, Proof, ProofTool, Reads, Saving, Shape, Start, Tables,
+};
 pub use pattern::Pattern;
-pub use print::{GivenNames, LampNames, Printer};
+pub use print::{GivenNames, LampNames, Printer, Taken};
 
 /// How a language spells things. Read from a file by [`Language::read`].
 #[derive(Clone, Debug, Deserialize)]
@@ -53,6 +58,41 @@ pub struct Language {
     pub statement: Statements,
     /// Declarations.
     pub declaration: Declarations,
+    /// The file.
+    pub file: FilePatterns,
+    /// Fields of the run.
+    pub field: Fields,
+    /// Fields of lamps and notices.
+    pub record: Fields,
+    /// How a run begins.
+    pub start: Start,
+    /// Tables.
+    pub table: Tables,
+    /// Constants that the host uses.
+    pub public_constant: Constants,
+    /// Lamps.
+    pub read: Reads,
+    /// Notices.
+    pub notice: Notices,
+    /// Saved runs.
+    #[serde(default)]
+    pub saving: Option<Saving>,
+    /// Text that stands in a file that needs an operation, by operation.
+    #[serde(default)]
+    pub support: BTreeMap<String, OwnText>,
+    /// How files are proved.
+    #[serde(default)]
+    pub proof: Option<Proof>,
+}
+
+/// Text of a language's own.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct OwnText {
+    /// What it does, for a comment.
+    pub about: String,
+    /// It.
+    pub text: Shape,
 }
 
 /// A language that is built in. A test reads all of them.
@@ -91,8 +131,12 @@ pub struct Names {
     pub constants: Case,
     /// Case of locals and parameters.
     pub locals: Case,
-    /// Case of fields of the run.
+    /// Case of fields.
     pub fields: Case,
+    /// Case of types.
+    pub types: Case,
+    /// Case of tables.
+    pub tables: Case,
     /// Fields of the clock that have other names.
     #[serde(default)]
     pub clock: BTreeMap<String, String>,
@@ -102,6 +146,9 @@ pub struct Names {
     /// What stands before the name of a function or constant, with `{prefix}` for that of the file.
     #[serde(default)]
     pub before: Pattern,
+    /// Whether fields of the run stand beside functions and types, and share no name with them.
+    #[serde(default)]
+    pub fields_beside_functions: bool,
     /// A counter that is never read.
     #[serde(default)]
     pub unused: Option<String>,
@@ -174,10 +221,30 @@ pub struct Literal {
     /// A word of which a method is called.
     #[serde(default)]
     pub word_called: Option<Pattern>,
+    /// A word in base 16.
+    pub hex: Pattern,
+    /// What is not a number.
+    pub nan: String,
+    /// Text of letters, digits and `_`: `{text}`.
+    pub text: Pattern,
+    /// Numbers that a checker of the language takes for others, and how many digits it wants for that; what stands
+    /// before a declaration that holds such a number.
+    #[serde(default)]
+    pub known: Option<KnownNumbers>,
     /// An index.
     pub int: Pattern,
     /// Off and on.
     pub flags: [String; 2],
+}
+
+/// Numbers that a checker of the language takes for others.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct KnownNumbers {
+    /// What stands before a declaration with such a number.
+    pub before: String,
+    /// The digits, and how many may stand there before it is a coincidence.
+    pub numbers: Vec<(String, usize)>,
 }
 
 /// How an operation is written.
@@ -234,6 +301,8 @@ pub struct Expressions {
     pub select_chain: Option<Operator>,
     /// An entry of a table: `{table}`, `{index}`.
     pub entry: Pattern,
+    /// A list of words, as an argument: `{name}`.
+    pub list: Pattern,
     /// An entry at an index that is a local or a literal, if that is written otherwise.
     #[serde(default)]
     pub entry_plain: Option<Pattern>,
@@ -285,6 +354,8 @@ pub struct Parameters {
     pub changed: Pattern,
     /// A table.
     pub table: Pattern,
+    /// A list of words that is filled.
+    pub list: Pattern,
 }
 
 /// Statements.
@@ -302,6 +373,12 @@ pub struct Statements {
     /// A local whose value has no type of its own, and that is set again.
     #[serde(default)]
     pub let_changed_literal: Option<Pattern>,
+    /// A list of so many words that are 0: `{name}`, `{count}`.
+    pub let_list: Pattern,
+    /// An entry of a list is set: `{list}`, `{index}`, `{value}`.
+    pub set_entry: Pattern,
+    /// The run starts again: `{seed}`.
+    pub restart: Pattern,
     /// A local is set again: `{target}`, `{value}`.
     pub assign: Pattern,
     /// The same to an operation of itself and a value, by operation.
@@ -364,6 +441,9 @@ pub struct Declarations {
     /// What stands before a function with more parameters than this.
     #[serde(default)]
     pub many_parameters: Option<(usize, String)>,
+    /// A function of the run that is called before it is written, where that has to be said.
+    #[serde(default)]
+    pub forward: Option<Pattern>,
     /// Closes it.
     pub function_end: String,
     /// A constant of the file: `{type}`, `{name}`, `{value}`.

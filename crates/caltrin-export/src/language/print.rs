@@ -7,8 +7,9 @@ use super::pattern::{Around, Piece};
 use super::{Arguments, Language, Operator, Pattern};
 use crate::document::{Document, paragraph};
 use crate::ir::{
-    Expr, Function, LocalId, Module, Operation, Receiver, RunField, Statement, Type, each_expr,
-    each_statement,
+    Entries, Table,
+    Expr, Function, LocalId, Module, Operation, Receiver, Record, RunField, Statement, Type,
+    each_expr, each_statement,
 };
 use crate::names::{Namer, cased};
 use crate::number;
@@ -37,7 +38,24 @@ pub struct GivenNames {
     /// Names that no local has, since they would hide a field that is reached by its name alone.
     pub hidden: Vec<String>,
     /// What stands in slots of declarations that are the file's own, such as `{run}`.
-    pub slots: Vec<(&'static str, String)>,
+    pub slots: Vec<(String, String)>,
+    /// What reads the lamps of each light.
+    pub lights: Vec<Taken>,
+    /// A notice.
+    pub notice: LampNames,
+}
+
+/// What reads the lamps of a light.
+#[derive(Clone, Debug, Default)]
+pub struct Taken {
+    /// The type of a lamp.
+    pub lamp_type: String,
+    /// The function that reads one.
+    pub read: String,
+    /// The function that reads many.
+    pub fill: String,
+    /// Its fields.
+    pub lamp: LampNames,
 }
 
 /// What a lamp is called that a function reads, and its fields with the names of their parts.
@@ -49,6 +67,8 @@ pub struct LampNames {
     pub fields: Vec<(String, Vec<String>)>,
     /// The parameters of the function that reads it, and what else it calls by a name of its own.
     pub own: Vec<String>,
+    /// A new one, where the language has one in a line.
+    pub fresh: String,
 }
 
 /// Prints the functions of a module in a language.
@@ -146,31 +166,92 @@ impl<'p> Printer<'p> {
         self.declared(&function.about, &tags, body.document())
     }
 
-    /// The statements of a light's function: those before `lamp`, those after it, and what sets the fields of the
-    /// lamp, each so many columns in.
-    pub fn print_light(
-        &self,
-        function: &Function,
-        lamp: usize,
-        names: &LampNames,
-        depths: [usize; 3],
-    ) -> [String; 3] {
-        let body = Body::of(self, function, names);
-        let sets = function.body.iter().position(|each| matches!(each, Statement::Lamp(..)));
-        let sets = sets.unwrap_or(function.body.len());
-        let blocks = [
-            body.block(&function.body[..lamp], false),
-            body.block(&function.body[lamp..sets], false),
-            body.sets(&function.body[sets..]),
-        ];
-        let mut texts = blocks.into_iter().zip(depths).map(|(lines, depth)| {
-            let lines = lines.into_iter().map(|line| {
-                let text = line.print(self.language.layout.width, depth);
-                format!("{}{text}\n", " ".repeat(depth))
-            });
-            lines.collect::<String>()
+    /// The statements of a function that makes a lamp or notice: those before `apart`, those after it, and what sets
+    /// the fields, each as lines that begin at a column.
+    pub fn made(&self, function: &Function, apart: usize, names: &LampNames) -> Made<'_, 'p> {
+        Made { printer: self, function: function.clone(), apart, names: names.clone() }
+    }
+
+    /// What a function is declared by before it is written, if the language wants that.
+    pub fn print_forward(&self, function: &Function) -> Option<String> {
+        let pattern = self.language.declaration.forward.as_ref()?;
+        let lamp = LampNames::default();
+        let head = Body::of(self, function, &lamp).head(pattern);
+        Some(head.print(self.language.layout.width, self.indent))
+    }
+
+    /// Text as it may stand in a comment.
+    pub fn escaped(&self, about: &str) -> String {
+        let replaced = self.language.comment.replace.iter();
+        replaced.fold(about.to_owned(), |text, (from, to)| text.replace(from, to))
+    }
+
+    /// The operations of a function.
+    pub fn operations_of(&self, function: &Function) -> BTreeSet<Operation> {
+        let mut all = BTreeSet::new();
+        each_expr(&function.body, &mut |expr| {
+            if let Expr::Do(operation, _) = expr {
+                all.insert(*operation);
+            }
         });
-        std::array::from_fn(|_| texts.next().unwrap_or_default())
+        all
+    }
+
+    /// The lines of a comment.
+    pub fn comment(&self, about: &str, indent: usize) -> Vec<String> {
+        let comment = &self.language.comment;
+        let room = self.language.layout.width.saturating_sub(indent + comment.close.len());
+        let about = self.escaped(about);
+        let mut lines = paragraph(&about, &comment.open, &comment.next, room);
+        if let Some(last) = lines.last_mut() {
+            last.push_str(&comment.close);
+        }
+        lines.into_iter().map(|line| line.trim_end().to_owned()).collect()
+    }
+
+    /// The entries of a table in lines, the first of which begins at a column.
+    pub fn entries(&self, table: &Table, indent: usize) -> Vec<String> {
+        let literal = &self.language.literal;
+        let all: Vec<String> = match &table.entries {
+            Entries::Numbers(all) => all.iter().map(|v| self.number(*v)).collect(),
+            Entries::Words(all) if table.hex => {
+                all.iter().map(|v| literal.hex.fill(&[("digits", &format!("{v:x}"))])).collect()
+            }
+            Entries::Words(all) => {
+                all.iter().map(|v| literal.word.fill(&[("digits", &number::word(*v))])).collect()
+            }
+            Entries::Texts(all) => {
+                all.iter().map(|text| literal.text.fill(&[("text", text)])).collect()
+            }
+        };
+        let list = Document::filled(all.into_iter().map(Document::text));
+        let text = list.print(self.language.layout.width - 1, indent);
+        text.split('\n').map(|line| line.trim_start().to_owned()).collect()
+    }
+
+    /// A double.
+    pub fn number(&self, v: f64) -> String {
+        let literal = &self.language.literal;
+        match v.is_nan() {
+            true => literal.nan.clone(),
+            false => literal.number.fill(&[("digits", &number::double(v))]),
+        }
+    }
+
+    /// The name of a table.
+    pub fn table_name(&self, name: &str) -> String {
+        if let Some(given) = self.names.tables.get(name) {
+            return given.clone();
+        }
+        let before = self.language.names.before.fill(&[("prefix", self.prefix)]);
+        cased(&format!("{before}{name}"), self.language.names.tables)
+    }
+
+    /// What stands before a declaration that a checker would take for one with another number.
+    pub fn near(&self, text: &str) -> Option<&str> {
+        let known = self.language.literal.known.as_ref()?;
+        let mut words = text.split(|c: char| !(c.is_ascii_digit() || c == '.' || c == '_'));
+        words.any(|word| is_near(word, &known.numbers)).then_some(known.before.as_str())
     }
 
     /// A declaration with its comment, on lines of their own.
@@ -180,8 +261,7 @@ impl<'p> Printer<'p> {
         let mut out = String::new();
         if !about.is_empty() || !tags.is_empty() {
             let room = width.saturating_sub(self.indent + comment.close.len());
-            let replaced = comment.replace.iter();
-            let about = replaced.fold(about.to_owned(), |text, (from, to)| text.replace(from, to));
+            let about = self.escaped(about);
             let mut lines = paragraph(&about, &comment.open, &comment.next, room);
             for tag in tags {
                 let line = lines.last_mut().expect("a paragraph has a line");
@@ -199,8 +279,12 @@ impl<'p> Printer<'p> {
                 out.push_str(&format!("{margin}{}\n", line.trim_end()));
             }
         }
+        let text = declaration.print(width, self.indent);
+        if let Some(before) = self.near(&text) {
+            out.push_str(&format!("{margin}{before}\n"));
+        }
         out.push_str(&margin);
-        out.push_str(&declaration.print(width, self.indent));
+        out.push_str(&text);
         out.push('\n');
         out
     }
@@ -226,16 +310,68 @@ impl<'p> Printer<'p> {
         tags
     }
 
-    fn table_name(&self, name: &str) -> String {
-        self.names.tables.get(name).cloned().unwrap_or_else(|| name.to_owned())
-    }
-
     fn named(&self, name: &str) -> Option<Operation> {
         self.operations.get(name).copied()
     }
 
     fn is_in(&self, set: &[String], operation: Operation) -> bool {
         set.iter().any(|name| self.named(name) == Some(operation))
+    }
+}
+
+/// Whether a number is as good as one of these as far as its digits go.
+fn is_near(word: &str, known: &[(String, usize)]) -> bool {
+    let digits = word.replace('_', "");
+    known.iter().any(|(known, least)| {
+        let near = digits.parse::<f64>().ok().zip(known.parse::<f64>().ok());
+        let size = 10f64.powi(digits.split_once('.').map_or(0, |(_, part)| -(part.len() as i32)));
+        digits.len() > *least && near.is_some_and(|(a, b)| (a - b).abs() <= size.max(1e-14))
+    })
+}
+
+/// A function that makes a lamp or a notice, part by part.
+pub struct Made<'m, 'p> {
+    printer: &'m Printer<'p>,
+    function: Function,
+    apart: usize,
+    names: LampNames,
+}
+
+impl Made<'_, '_> {
+    /// The statements before `apart`.
+    pub fn shared(&self, indent: usize) -> Vec<String> {
+        self.lines(indent, |body, function, _| body.block(&function.body[..self.apart], false))
+    }
+
+    /// The statements after it, but those that set fields.
+    pub fn each(&self, indent: usize) -> Vec<String> {
+        self.lines(indent, |body, function, sets| {
+            body.block(&function.body[self.apart..sets], false)
+        })
+    }
+
+    /// What sets the fields.
+    pub fn sets(&self, indent: usize) -> Vec<String> {
+        self.lines(indent, |body, function, sets| body.sets(&function.body[sets..]))
+    }
+
+    fn lines(
+        &self,
+        indent: usize,
+        block: impl Fn(&Body<'_, '_>, &Function, usize) -> Vec<Document>,
+    ) -> Vec<String> {
+        let makes = |each: &Statement| matches!(each, Statement::Make(..));
+        let sets = self.function.body.iter().position(makes).unwrap_or(self.function.body.len());
+        let body = Body::of(self.printer, &self.function, &self.names);
+        let width = self.printer.language.layout.width;
+        let all = block(&body, &self.function, sets).into_iter();
+        let all = all.map(|line| line.print(width, indent));
+        let margin = " ".repeat(indent);
+        all.flat_map(|text| {
+            let lines = text.split('\n').map(|l| l.strip_prefix(&margin).unwrap_or(l).to_owned());
+            lines.collect::<Vec<_>>()
+        })
+        .collect()
     }
 }
 
@@ -253,6 +389,10 @@ struct Body<'p, 'f> {
     depth: Cell<usize>,
     /// Whether literals say their types, since a method is called of what is made of them alone.
     typed: Cell<bool>,
+    /// The light whose lamps it reads.
+    light: Option<usize>,
+    /// Whether many of them are read at once.
+    many: Cell<bool>,
 }
 
 impl<'p, 'f> Body<'p, 'f> {
@@ -263,7 +403,9 @@ impl<'p, 'f> Body<'p, 'f> {
         each_expr(&function.body, &mut |expr| match expr {
             Expr::Call(name, _) => used.push(printer.function_name(name)),
             Expr::Constant(name) => used.push(printer.constant_name(name)),
-            Expr::Table(name, _) => used.push(printer.table_name(name)),
+            Expr::Table(name, _) | Expr::TableEntry(name, ..) => {
+                used.push(printer.table_name(name));
+            }
             Expr::Do(operation, _) => {
                 if let Some(written) = language.written.get(operation.name()) {
                     used.push(printer.function_name(&written.name));
@@ -276,6 +418,9 @@ impl<'p, 'f> Body<'p, 'f> {
             | Expr::Single(_)
             | Expr::Local(_)
             | Expr::Run(_)
+            | Expr::Zeros(_)
+            | Expr::Text(_)
+            | Expr::Part(..)
             | Expr::Entry(..) => {}
         });
         each_statement(&function.body, &mut |statement| {
@@ -283,6 +428,21 @@ impl<'p, 'f> Body<'p, 'f> {
                 used.push(printer.function_name(name));
             }
         });
+        let mut light = None;
+        let mut notice = false;
+        each_statement(&function.body, &mut |statement| match statement {
+            Statement::Read(at, _) | Statement::ReadMany(at, ..) => light = Some(*at),
+            Statement::EachNotice(_) => notice = true,
+            _ => {}
+        });
+        let asked = light.and_then(|at| printer.names.lights.get(at)).into_iter();
+        used.extend(asked.flat_map(|taken| [&taken.lamp_type, &taken.read, &taken.fill]).cloned());
+        if light.is_some() {
+            used.extend(["lamp", "lamps"].map(str::to_owned));
+        }
+        if notice {
+            used.extend(printer.names.notice.own.iter().cloned());
+        }
         used.extend(printer.names.hidden.iter().chain(&lamp.own).cloned());
         let mut namer = Namer::without(reserved.chain(used.iter().map(String::as_str)));
         let name = |local: &crate::ir::Local| match &language.names.unused {
@@ -291,7 +451,8 @@ impl<'p, 'f> Body<'p, 'f> {
         };
         let names = function.locals.iter().map(name).collect();
         let (loose, depth, typed) = (HashSet::new(), Cell::new(0), Cell::new(false));
-        let mut body = Body { printer, function, names, lamp, loose, depth, typed };
+        let many = Cell::new(false);
+        let mut body = Body { printer, function, names, lamp, loose, depth, typed, light, many };
         body.loose = body.loose_locals();
         body
     }
@@ -317,10 +478,13 @@ impl<'p, 'f> Body<'p, 'f> {
                 parts.iter().for_each(&mut bare);
             }
             Expr::Call(_, parts) => parts.iter().for_each(&mut bare),
-            Expr::Entry(_, at) => bare(at),
+            Expr::Entry(_, at) | Expr::TableEntry(_, _, at) => bare(at),
             Expr::Run(place) => place.index.iter().for_each(|index| bare(index)),
             Expr::Do(..)
             | Expr::Single(_)
+            | Expr::Zeros(_)
+            | Expr::Text(_)
+            | Expr::Part(..)
             | Expr::Table(..)
             | Expr::Number(_)
             | Expr::Word(_)
@@ -332,12 +496,14 @@ impl<'p, 'f> Body<'p, 'f> {
         loose
     }
 
-    fn document(&self) -> Document {
+    /// The head of the declaration by a pattern.
+    fn head(&self, pattern: &Pattern) -> Document {
         let language = self.printer.language;
         let (declaration, indent) = (&language.declaration, language.layout.indent);
         let parameters = &self.function.locals[..self.function.parameters];
         let parameters = parameters.iter().zip(&self.names).map(|(local, name)| {
             let pattern = match (local.ty.entry(), local.changes) {
+                (Some(_), _) if local.ty == Type::List => &language.parameter.list,
                 (Some(_), _) => &language.parameter.table,
                 (None, true) => &language.parameter.changed,
                 (None, false) => &language.parameter.value,
@@ -354,7 +520,7 @@ impl<'p, 'f> Body<'p, 'f> {
         let name = self.printer.function_name(&function.name);
         let result = language.type_name(function.result);
         let own = self.printer.names.slots.iter();
-        let own: Vec<(&str, &str)> = own.map(|(slot, text)| (*slot, text.as_str())).collect();
+        let own: Vec<(&str, &str)> = own.map(|(slot, text)| (slot.as_str(), text.as_str())).collect();
         // What a slot of the head stands for.
         let slot = |slot: &str| -> String {
             let fact = facts.iter().find(|(fact, _)| *fact == slot);
@@ -366,10 +532,6 @@ impl<'p, 'f> Body<'p, 'f> {
                 }
                 _ => own.iter().find(|(own, _)| *own == slot).map_or("", |(_, t)| t).to_owned(),
             }
-        };
-        let pattern = match function.receiver {
-            Receiver::None => &declaration.function,
-            Receiver::Reads | Receiver::Changes => &declaration.method,
         };
         let run = language.parameter.run.as_ref().filter(|_| function.receiver != Receiver::None);
         let run =
@@ -383,12 +545,21 @@ impl<'p, 'f> Body<'p, 'f> {
             "parameters" => parameters.clone(),
             asked => Document::text(slot(asked)),
         });
-        let head = match &declaration.many_parameters {
+        match &declaration.many_parameters {
             Some((most, before)) if count > *most => {
                 Document::Parts(vec![Document::text(before.clone()), Document::Line, head])
             }
             _ => head,
-        };
+        }
+    }
+
+    fn document(&self) -> Document {
+        let language = self.printer.language;
+        let (declaration, indent) = (&language.declaration, language.layout.indent);
+        let head = self.head(match self.function.receiver {
+            Receiver::None => &declaration.function,
+            Receiver::Reads | Receiver::Changes => &declaration.method,
+        });
         let block = self.block(&self.function.body, true);
         let mut inner = Document::joined(block, &Document::Line);
         if let (Some([open, close]), true) = (&language.statement.wrapping, self.wraps()) {
@@ -454,6 +625,12 @@ impl<'p, 'f> Body<'p, 'f> {
         let patterns = &language.statement;
         let name = |local: LocalId| Document::text(self.names[local.0].clone());
         match statement {
+            Statement::Let(list, Expr::Zeros(count)) => {
+                self.filled(&patterns.let_list, |slot| match slot {
+                    "name" => name(*list),
+                    _ => Document::text(count.to_string()),
+                })
+            }
             Statement::Let(local, value) => {
                 let kept = &self.function.locals[local.0];
                 let literal = self.is_literal(value);
@@ -517,17 +694,71 @@ impl<'p, 'f> Body<'p, 'f> {
                 self.closed(vec![(head, self.block(body, false))])
             }
             Statement::Break => Document::text(patterns.leave.clone()),
+            // What takes a notice says so where none waits.
+            Statement::Stop if self.makes_notice() => {
+                Document::text(language.notice.nothing.clone())
+            }
             Statement::Stop => Document::text(patterns.stop.clone()),
+            Statement::SetEntry(list, at, value) => {
+                let (at, value) = (self.expr(at).document, self.expr(value).document);
+                self.filled(&patterns.set_entry, |slot| match slot {
+                    "list" => name(*list),
+                    "index" => at.clone(),
+                    _ => value.clone(),
+                })
+            }
+            Statement::Restart(seed) => {
+                let seed = self.expr(seed).document;
+                self.filled_own(&patterns.restart, |_| seed.clone())
+            }
+            Statement::Read(light, index) => {
+                let index = index.as_ref().map(|index| self.expr(index).document);
+                let pattern = match index {
+                    None => &language.read.into,
+                    Some(_) => &language.read.into_of_many,
+                };
+                self.reading(pattern, *light, index, 0, 0)
+            }
+            Statement::ReadMany(light, first, count, block) => {
+                let [open, close] = &language.read.into_many;
+                self.many.set(true);
+                let lines = Document::joined(self.block(block, false), &Document::Line);
+                self.many.set(false);
+                let inner = Document::Parts(vec![Document::Line, lines]);
+                let mut parts = vec![
+                    self.reading(open, *light, None, *first, *count),
+                    inner.indented(language.layout.indent),
+                ];
+                if !close.pieces.is_empty() {
+                    let close = self.reading(close, *light, None, *first, *count);
+                    parts.extend([Document::Line, close]);
+                }
+                Document::Parts(parts)
+            }
+            Statement::EachNotice(block) => {
+                let [open, close] = &language.notice.each;
+                let lines = Document::joined(self.block(block, false), &Document::Line);
+                let inner = Document::Parts(vec![Document::Line, lines]);
+                let open = self.filled_own(&Pattern::read(open), |_| Document::text(""));
+                let mut parts = vec![open, inner.indented(language.layout.indent)];
+                if !close.is_empty() {
+                    parts.extend([Document::Line, Document::text(close.clone())]);
+                }
+                Document::Parts(parts)
+            }
             Statement::Call(name, parts) => {
                 let call = self.called_function(name, parts).document;
                 self.filled(&patterns.call, |_| call.clone())
             }
             Statement::Set(place, operation, value) => self.set(place, operation, value),
-            Statement::Lamp(field, part, value) => {
+            Statement::Make(record, field, part, value) => {
                 let value = self.expr(value).document;
                 let (name, suffixes) = &self.lamp.fields[*field];
-                let patterns = &language.lamp;
-                let pattern = if suffixes.is_empty() { &patterns.field } else { &patterns.part };
+                let [one, of_parts] = match record {
+                    Record::Lamp => [&language.lamp.field, &language.lamp.part],
+                    Record::Notice => [&language.notice.set[0], &language.notice.set[1]],
+                };
+                let pattern = if suffixes.is_empty() { one } else { of_parts };
                 self.filled(pattern, |slot| match slot {
                     "lamp" => Document::text(self.lamp.lamp.clone()),
                     "field" => Document::text(name.clone()),
@@ -571,19 +802,22 @@ impl<'p, 'f> Body<'p, 'f> {
 
     /// What sets the fields of the lamp.
     fn sets(&self, block: &[Statement]) -> Vec<Document> {
-        let Some(pattern) = &self.printer.language.lamp.parts else {
-            return self.block(block, false);
+        let language = self.printer.language;
+        let pattern = match self.makes_notice() {
+            true => &language.notice.set_parts,
+            false => &language.lamp.parts,
         };
+        let Some(pattern) = pattern else { return self.block(block, false) };
         let mut lines = Vec::new();
         let mut rest = block;
-        while let [Statement::Lamp(field, ..), ..] = rest {
+        while let [Statement::Make(_, field, ..), ..] = rest {
             let (name, suffixes) = &self.lamp.fields[*field];
             let (own, others) = rest.split_at(suffixes.len().max(1));
             if suffixes.is_empty() {
                 lines.extend(self.block(own, false));
             } else {
                 let values = own.iter().filter_map(|each| match each {
-                    Statement::Lamp(_, _, value) => Some(self.expr(value).document),
+                    Statement::Make(.., value) => Some(self.expr(value).document),
                     _ => None,
                 });
                 let comma = Document::Parts(vec![Document::text(","), Document::Blank]);
@@ -602,6 +836,69 @@ impl<'p, 'f> Body<'p, 'f> {
             rest = others;
         }
         lines
+    }
+
+    /// Whether the function takes a notice.
+    fn makes_notice(&self) -> bool {
+        let makes = |each: &Statement| matches!(each, Statement::Make(Record::Notice, ..));
+        self.function.body.iter().any(makes)
+    }
+
+    /// A pattern with the slots of the file besides its own.
+    fn filled_own(&self, pattern: &Pattern, slot: impl Fn(&str) -> Document) -> Document {
+        let own = &self.printer.names.slots;
+        self.filled(pattern, |asked| match own.iter().find(|(name, _)| name == asked) {
+            Some((_, text)) => Document::text(text.clone()),
+            None => slot(asked),
+        })
+    }
+
+    /// A statement that reads lamps.
+    fn reading(
+        &self,
+        pattern: &Pattern,
+        light: usize,
+        index: Option<Document>,
+        first: u32,
+        count: u32,
+    ) -> Document {
+        let none = Taken::default();
+        let taken = self.printer.names.lights.get(light).unwrap_or(&none);
+        self.filled_own(pattern, |slot| match slot {
+            "read" => Document::text(taken.read.clone()),
+            "fill" => Document::text(taken.fill.clone()),
+            "lamp_type" => Document::text(taken.lamp_type.clone()),
+            "fresh" => Document::text(taken.lamp.fresh.clone()),
+            "index" => index.clone().unwrap_or(Document::text("")),
+            "first" => Document::text(first.to_string()),
+            "count" => Document::text(count.to_string()),
+            _ => Document::text(""),
+        })
+    }
+
+    /// A field of a lamp or notice that was read, or a part of one.
+    fn part_of(&self, record: Record, field: usize, part: usize) -> Bound {
+        let language = self.printer.language;
+        let light = self.light.and_then(|at| self.printer.names.lights.get(at));
+        let names = match record {
+            Record::Lamp => light.map_or(self.lamp, |taken| &taken.lamp),
+            Record::Notice => &self.printer.names.notice,
+        };
+        let get = match record {
+            Record::Lamp => &language.read.get,
+            Record::Notice => &language.notice.get,
+        };
+        let lamp = if self.many.get() { language.read.into_lamp.as_str() } else { "lamp" };
+        let (name, suffixes) = &names.fields[field];
+        let pattern = &get[usize::from(!suffixes.is_empty())];
+        let text = pattern.fill(&[
+            ("lamp", lamp),
+            ("field", name),
+            ("part", &part.to_string()),
+            ("suffix", suffixes.get(part).map_or("", String::as_str)),
+        ]);
+        let document = Document::Text(text);
+        Bound { document, level: TIGHTEST, operation: None, flat: None }
     }
 
     /// A field of the run is set.
@@ -774,6 +1071,10 @@ impl<'p, 'f> Body<'p, 'f> {
             | Expr::Constant(_)
             | Expr::Run(_)
             | Expr::Table(..)
+            | Expr::Zeros(_)
+            | Expr::Text(_)
+            | Expr::Part(..)
+            | Expr::TableEntry(..)
             | Expr::Call(..)
             | Expr::Entry(..) => false,
         };
@@ -793,6 +1094,15 @@ impl<'p, 'f> Body<'p, 'f> {
             flat: None,
         };
         match expr {
+            Expr::Number(v) if v.is_nan() => atom(language.literal.nan.clone()),
+            Expr::Text(text) => atom(language.literal.text.fill(&[("text", text)])),
+            Expr::Part(record, field, part, _) => self.part_of(*record, *field, *part),
+            // A list is made by its `let`.
+            Expr::Zeros(count) => atom(count.to_string()),
+            Expr::TableEntry(name, _, at) => {
+                let table = Document::text(self.printer.table_name(name));
+                self.entry(table, at)
+            }
             Expr::Number(v) => {
                 let digits = number::double(*v);
                 let text = self.literal(
@@ -853,19 +1163,25 @@ impl<'p, 'f> Body<'p, 'f> {
             },
             Expr::Call(name, parts) => self.called_function(name, parts),
             Expr::Entry(table, at) => {
-                let plain = matches!(**at, Expr::Local(_) | Expr::Int(_));
-                let pattern = match (&language.expression.entry_plain, plain) {
-                    (Some(pattern), true) => pattern,
-                    _ => &language.expression.entry,
-                };
-                let at = self.expr(at).document;
-                let document = pattern.document(language.layout.indent, false, |slot| match slot {
-                    "table" => Document::text(self.names[table.0].clone()),
-                    _ => at.clone(),
-                });
-                Bound { document, level: TIGHTEST, operation: None, flat: None }
+                self.entry(Document::text(self.names[table.0].clone()), at)
             }
         }
+    }
+
+    /// An entry of a table or list.
+    fn entry(&self, table: Document, at: &Expr) -> Bound {
+        let language = self.printer.language;
+        let plain = matches!(at, Expr::Local(_) | Expr::Int(_));
+        let pattern = match (&language.expression.entry_plain, plain) {
+            (Some(pattern), true) => pattern,
+            _ => &language.expression.entry,
+        };
+        let at = self.expr(at).document;
+        let document = pattern.document(language.layout.indent, false, |slot| match slot {
+            "table" => table.clone(),
+            _ => at.clone(),
+        });
+        Bound { document, level: TIGHTEST, operation: None, flat: None }
     }
 
     fn called_function(&self, name: &str, parts: &[Expr]) -> Bound {
@@ -881,7 +1197,14 @@ impl<'p, 'f> Body<'p, 'f> {
     fn call(&self, pattern: &Pattern, name: String, parts: &[Expr]) -> Bound {
         let language = self.printer.language;
         let comma = if parts.is_empty() { "" } else { ", " };
-        let arguments = parts.iter().map(|part| self.expr(part).document).collect();
+        let argument = |part: &Expr| match part {
+            Expr::Local(id) if self.function.locals[id.0].ty == Type::List => {
+                let name = Document::text(self.names[id.0].clone());
+                self.filled(&language.expression.list, |_| name.clone())
+            }
+            part => self.expr(part).document,
+        };
+        let arguments = parts.iter().map(argument).collect();
         let arguments = self.listed(arguments);
         let document = pattern.document(language.layout.indent, false, |slot| match slot {
             "name" => Document::text(name.clone()),
@@ -1028,6 +1351,10 @@ impl<'p, 'f> Body<'p, 'f> {
             | Expr::Constant(_)
             | Expr::Run(_)
             | Expr::Table(..)
+            | Expr::Zeros(_)
+            | Expr::Text(_)
+            | Expr::Part(..)
+            | Expr::TableEntry(..)
             | Expr::Call(..)
             | Expr::Entry(..) => false,
         }
@@ -1039,11 +1366,17 @@ fn assigns(block: &[Statement], operations: &[Operation]) -> bool {
     block.iter().any(|statement| match statement {
         Statement::Assign(_, Some(operation), _) => operations.contains(operation),
         Statement::If(_, then, other) => assigns(then, operations) || assigns(other, operations),
-        Statement::While(_, body) | Statement::For(_, _, _, body) => assigns(body, operations),
+        Statement::While(_, body)
+        | Statement::For(_, _, _, body)
+        | Statement::ReadMany(.., body)
+        | Statement::EachNotice(body) => assigns(body, operations),
         Statement::Let(..)
         | Statement::Assign(_, None, _)
         | Statement::Set(..)
-        | Statement::Lamp(..)
+        | Statement::Make(..)
+        | Statement::SetEntry(..)
+        | Statement::Restart(_)
+        | Statement::Read(..)
         | Statement::Call(..)
         | Statement::Switch(..)
         | Statement::Break
@@ -1058,7 +1391,8 @@ fn each_root<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Expr)) {
         Statement::Let(_, value)
         | Statement::Assign(_, _, value)
         | Statement::Set(_, _, value)
-        | Statement::Lamp(_, _, value)
+        | Statement::Make(.., value)
+        | Statement::Restart(value)
         | Statement::If(value, ..)
         | Statement::While(value, _)
         | Statement::Switch(value, _)
@@ -1067,7 +1401,15 @@ fn each_root<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Expr)) {
             visit(from);
             visit(to);
         }
+        Statement::SetEntry(_, at, value) => {
+            visit(at);
+            visit(value);
+        }
+        Statement::Read(_, index) => index.iter().for_each(&mut *visit),
         Statement::Call(_, parts) => parts.iter().for_each(&mut *visit),
-        Statement::Break | Statement::Stop => {}
+        Statement::ReadMany(..)
+        | Statement::EachNotice(_)
+        | Statement::Break
+        | Statement::Stop => {}
     });
 }

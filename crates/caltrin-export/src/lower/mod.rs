@@ -2,7 +2,9 @@
 
 mod code;
 mod event;
+mod notices;
 mod run;
+mod test;
 
 use std::collections::BTreeSet;
 
@@ -10,13 +12,15 @@ use caltrin_core::program::Dial;
 
 use crate::ir::fold::fold;
 use crate::ir::{
-    Expr, Function, Local, LocalId, Module, Operation, Receiver, RunField, Statement, Type,
-    each_expr,
+    Entries, Expr, Function, Local, LocalId, Module, Operation, Receiver, Record, RunField,
+    Statement, Table, Type, each_expr,
 };
-use crate::language::{GivenNames, LampNames, Language};
+use crate::language::{GivenNames, Language};
 use crate::names::cased;
-use crate::plan::{self, FieldPlan, LightPlan, Plan, Role};
-use crate::print::{FileNames, KERNEL, at_line, describe};
+use crate::plan::{self, LightPlan, Plan, Role};
+use crate::print::{FileNames, KERNEL, about_table, at_line, describe};
+pub use notices::{NoticeField, NoticeFunctions, notice_fields, take as take_notice};
+pub use test::{is_of_test, prover as test_prover, sample_numbers};
 
 /// The functions of a file, and what its lights do.
 pub struct Lowered {
@@ -36,6 +40,10 @@ pub struct Lowered {
     pub setters: Vec<String>,
     /// What takes a run on.
     pub course: Vec<String>,
+    /// The functions of notices.
+    pub notices: NoticeFunctions,
+    /// The functions of the self-test.
+    pub test: Vec<String>,
 }
 
 /// The names of an event's functions in the module.
@@ -62,8 +70,27 @@ fn book_name(n: usize) -> String {
     format!("book {n}")
 }
 
+/// A table of the book.
+fn table(table: &caltrin_core::program::Table) -> Table {
+    use caltrin_core::program::Entries as Kept;
+    Table {
+        name: table.name.clone(),
+        about: about_table(table).unwrap_or_default(),
+        entries: match &table.entries {
+            Kept::Numbers(all) => Entries::Numbers(all.clone()),
+            Kept::Words(all) => Entries::Words(all.clone()),
+        },
+        hex: true,
+    }
+}
+
+/// What a choice keeps as a field of the run.
+pub(crate) fn choice_field(n: usize, name: &str) -> String {
+    run::choice_key(n, name)
+}
+
 /// What an input is called as a field of the run.
-fn input_field(n: usize) -> String {
+pub(crate) fn input_field(n: usize) -> String {
     format!("input {n}")
 }
 
@@ -153,7 +180,9 @@ impl Lowered {
             functions: KERNEL.functions.clone(),
             ..Module::default()
         };
-        module.others.insert("send".to_owned(), (Receiver::Changes, Type::Void));
+        module.tables = plan.tables.iter().map(table).collect();
+        module.tables.extend(notices::tables(plan));
+        module.tables.extend(test::tables(plan));
         let mut book = Vec::new();
         for (n, function) in plan.functions.iter().enumerate() {
             module.functions.push(book_function(plan, n, function));
@@ -164,8 +193,10 @@ impl Lowered {
         let clock = run::clock(plan, &mut module);
         let choices = run::choices(plan, &mut module);
         let events = event::events(plan, &mut module);
+        let notices = notices::sends(plan, &mut module);
         let course = run::advance(plan, &events, &mut module);
-        Lowered { module, book, events, clock, choices, sparks, setters, course }
+        let test = test::self_test(plan, &mut module);
+        Lowered { module, book, events, clock, choices, sparks, setters, course, notices, test }
     }
 
     /// The names of all that the functions of the file need of the kernel.
@@ -237,7 +268,7 @@ pub fn light_body(plan: &Plan, light: &LightPlan) -> (Function, usize) {
     for (n, field) in light.fields.iter().enumerate() {
         for (part, value) in field.parts.iter().enumerate() {
             let value = maker.lamp_value(field, value);
-            body.push(Statement::Lamp(n, part, value));
+            body.push(Statement::Make(Record::Lamp, n, part, value));
         }
     }
     let function = maker.done(
@@ -254,9 +285,8 @@ pub fn given_names(
     plan: &Plan,
     names: &FileNames,
     language: &Language,
-    slots: Vec<(&'static str, String)>,
 ) -> GivenNames {
-    let mut given = GivenNames { slots, ..GivenNames::default() };
+    let mut given = GivenNames::default();
     let none = Vec::new;
     for name in ["now", "seed", "due"] {
         let printed = cased(name, language.names.fields);
@@ -293,6 +323,13 @@ pub fn given_names(
             given.functions.insert(event::each_name(n, k), each.clone());
         }
     }
+    for (n, own) in names.lights.iter().enumerate() {
+        given.functions.insert(test::check_name(n), own.check.clone());
+        given.functions.insert(test::put_name(n), own.put.clone());
+    }
+    for (light, name) in &names.places {
+        given.functions.insert(notices::place_name(*light), name.clone());
+    }
     for (table, name) in plan.tables.iter().zip(&names.tables) {
         given.tables.insert(table.name.clone(), name.clone());
     }
@@ -304,22 +341,4 @@ pub fn given_names(
         given.hidden = fields.collect();
     }
     given
-}
-
-/// What the lamp of a light is called, and its fields.
-pub fn lamp_names(
-    light: &LightPlan,
-    lamp: &str,
-    own: &[&str],
-    name: impl Fn(&FieldPlan) -> String,
-) -> LampNames {
-    let fields = light.fields.iter().map(|field| {
-        let suffixes = match field.parts.len() {
-            1 => Vec::new(),
-            _ => field.suffixes.iter().map(|part| part.to_ascii_uppercase()).collect(),
-        };
-        (name(field), suffixes)
-    });
-    let own = own.iter().map(|name| (*name).to_owned()).collect();
-    LampNames { lamp: lamp.to_owned(), fields: fields.collect(), own }
 }

@@ -30,7 +30,7 @@ pub(super) fn spark_name(n: usize) -> String {
 }
 
 /// Reads functions of the run from a source; what is wrong in it is seen by every test.
-fn read(source: &str, known: &Known<'_>, module: &mut Module) -> Vec<String> {
+pub(super) fn read(source: &str, known: &Known<'_>, module: &mut Module) -> Vec<String> {
     let read = module_with(source, module, known).unwrap_or_else(|e| panic!("{e}"));
     let names = read.functions.iter().map(|function| function.name.clone()).collect();
     module.functions.extend(read.functions);
@@ -65,6 +65,7 @@ pub(super) fn clock(plan: &Plan, module: &mut Module) -> Vec<String> {
         fields: fields.into_iter().map(|name| (name, Type::F64)).collect(),
         names: by_hour.into_iter().map(|name| ("by_hour", name)).collect(),
         calls: vec!["settle", "by_hour"],
+        ..Known::default()
     };
     let mut names = read(include_str!("sources/clock.rs"), &known, module);
     if clock.strikes {
@@ -96,6 +97,7 @@ pub(super) fn choices(plan: &Plan, module: &mut Module) -> Vec<Vec<String>> {
             fields: BTreeMap::from(fields),
             names: own.into_iter().map(|name| (name, choice_key(n, name))).collect(),
             calls: vec!["settle"],
+            ..Known::default()
         };
         let source = match choice.fades() {
             true => include_str!("sources/fading.rs"),
@@ -129,7 +131,7 @@ pub(super) fn sparks(plan: &Plan, module: &mut Module) -> Vec<Option<String>> {
                 ("length", input_field(length)),
                 ("free", spark_name(n)),
             ]),
-            calls: Vec::new(),
+            ..Known::default()
         };
         let names = read(include_str!("sources/spark.rs"), &known, module);
         let none = if spark.oldest { "the oldest".to_owned() } else { spark.count.to_string() };

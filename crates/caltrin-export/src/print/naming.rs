@@ -1,9 +1,59 @@
 //! The names of a file's own things.
 
-use super::{KERNEL, Syntax};
-use crate::language::Printer;
+use std::collections::BTreeSet;
+
+use super::KERNEL;
+use crate::language::{Language, Printer};
 use crate::names::{Case, Namer, cased};
 use crate::plan::{Helper, Plan, clock_fields};
+
+/// Functions that a file has besides the book's.
+const OWN: [&str; 32] = [
+    "start",
+    "advance",
+    "step",
+    "settle",
+    "self_test",
+    "act",
+    "check",
+    "check_notices",
+    "checksum",
+    "differences",
+    "sample",
+    "put",
+    "put_notices",
+    "text_sum",
+    "counted",
+    "is_exact",
+    "send",
+    "take_notice",
+    "dropped_notices",
+    "clock_hours",
+    "clock_strikes",
+    "clock_hour",
+    "clock_days",
+    "set_clock",
+    "drive_clock",
+    "set_clock_days",
+    "set_clock_rate",
+    "by_hour",
+    "run",
+    "seed",
+    "book_seed",
+    "notice",
+];
+
+/// Tables that a file has besides the book's.
+const TABLES: [&str; 8] = [
+    "notice_names",
+    "notice_sources",
+    "notice_texts",
+    "notice_text_starts",
+    "test_seeds",
+    "test_moments",
+    "test_waits",
+    "test_sums",
+];
 
 /// The file's own names, in one language.
 #[derive(Clone, Debug)]
@@ -22,8 +72,10 @@ pub struct FileNames {
     pub tags: [Vec<String>; 2],
     /// Of [`Plan::events`].
     pub events: Vec<EventNames>,
-    /// Of [`Plan::notice_values`]: the field of a notice, and the parameters of the function that sends one.
-    pub notice_values: Vec<(String, Vec<String>)>,
+    /// Of [`Plan::notice_values`]: the field of a notice.
+    pub notice_values: Vec<String>,
+    /// The functions that keep where a lamp is, for notices that come from there: by the place of its light.
+    pub places: Vec<(usize, String)>,
     /// Of [`Plan::sparks`]: the function that finds one that is free.
     pub sparks: Vec<String>,
     /// Of [`Plan::lights`]: the type of a lamp, and the book's name in the case of functions.
@@ -78,39 +130,54 @@ pub struct LightNames {
     pub read: String,
     /// The function that reads many.
     pub fill: String,
+    /// The function that adds one to a checksum.
+    pub check: String,
+    /// The function of a prover that puts out all of its values.
+    pub put: String,
 }
 
 impl FileNames {
-    /// Names everything of a plan. `own` are names that the file uses anyway; functions get
-    /// `prefix`.
-    pub fn of<S: Syntax>(syntax: &S, plan: &Plan, own: &[&str], prefix: &str) -> Self {
-        let mut namer = Namer::without(syntax.language().reserved().chain(own.iter().copied()));
-        for helper in Helper::ALL.iter().copied() {
-            namer.take(&format!("{prefix}{}", syntax.helper(helper)));
+    /// Names everything of a plan. `own` are types that the file declares anyway; functions get `prefix`.
+    pub fn of(language: &Language, plan: &Plan, prefix: &str, own: &[&str]) -> Self {
+        let cases = &language.names;
+        let members = cases.fields_beside_functions;
+        let uses = language.file.names.iter().chain(&language.read.own).map(String::as_str);
+        let uses = uses.chain(own.iter().copied()).chain(language.reserved());
+        let mut namer = Namer::without(uses);
+        for name in OWN {
+            namer.take(&format!("{prefix}{}", cased(name, cases.functions)));
         }
-        let printer = Printer::new(syntax.language(), &KERNEL, prefix, 0);
+        namer.take(&format!("{prefix}{}", cased("notice", cases.types)));
+        for name in TABLES {
+            namer.take(&cased(&format!("{prefix}{name}"), cases.tables));
+        }
+        for helper in Helper::ALL.iter().copied() {
+            namer.take(&format!("{prefix}{}", cased(helper.name(), cases.functions)));
+        }
+        let printer = Printer::new(language, &KERNEL, prefix, 0);
         for constant in &KERNEL.constants {
             namer.take(&printer.constant_name(&constant.name));
         }
-        let mut fields = Namer::without(syntax.language().reserved().chain(["now", "seed", "due"]));
+        let mut fields = Namer::without(language.reserved().chain(["now", "seed", "due"]));
         for (field, ..) in plan.clock.iter().flat_map(clock_fields) {
-            fields.take(&cased(field, S::FIELDS));
+            let own = cases.clock.get(field).cloned();
+            fields.take(&own.unwrap_or_else(|| cased(field, cases.fields)));
         }
         let choices = plan.choices.iter().map(|choice| {
             let mut field = |name: &str| {
-                let name = cased(name, S::FIELDS);
-                if S::MEMBERS { namer.take(&name) } else { fields.take(&name) }
+                let name = cased(name, cases.fields);
+                if members { namer.take(&name) } else { fields.take(&name) }
             };
             let own = field(&choice.name);
             let since = field(&format!("{}_since", choice.name));
             let from = field(&format!("{}_from", choice.name));
             let mut function =
-                |name: &str| namer.take(&format!("{prefix}{}", cased(name, S::FUNCTIONS)));
+                |name: &str| namer.take(&format!("{prefix}{}", cased(name, cases.functions)));
             let set = function(&format!("set_{}", choice.name));
             let weight = function(&format!("{}_weight", choice.name));
             let constant = |option: &String| {
                 let name = format!("{prefix}{}_{option}", choice.name);
-                namer.take(&cased(&name, S::CONSTANTS))
+                namer.take(&cased(&name, cases.constants))
             };
             let options = choice.options.iter().map(constant).collect();
             ChoiceNames { field: own, since, from, set, weight, options }
@@ -120,9 +187,9 @@ impl FileNames {
             .inputs
             .iter()
             .map(|input| {
-                let set = cased(&format!("set_{}", input.name), S::FUNCTIONS);
-                let field = cased(&input.name, S::FIELDS);
-                let field = if S::MEMBERS { namer.take(&field) } else { fields.take(&field) };
+                let set = cased(&format!("set_{}", input.name), cases.functions);
+                let field = cased(&input.name, cases.fields);
+                let field = if members { namer.take(&field) } else { fields.take(&field) };
                 (namer.take(&format!("{prefix}{set}")), field)
             })
             .collect();
@@ -136,82 +203,85 @@ impl FileNames {
             let mut function = |name: &str| {
                 namer.take(&format!(
                     "{prefix}{}",
-                    cased(&format!("{name}_{}", event.name), S::FUNCTIONS)
+                    cased(&format!("{name}_{}", event.name), cases.functions)
                 ))
             };
             let act = function(if event.is_fired() { "fire" } else { "happen" });
             let due = function("due");
             let mut each = |of: &str| {
                 let name = format!("{}_at_{of}", event.name);
-                namer.take(&format!("{prefix}{}", cased(&name, S::FUNCTIONS)))
+                namer.take(&format!("{prefix}{}", cased(&name, cases.functions)))
             };
             let each = event.each.iter().map(|others| each(&others.name)).collect();
             EventNames { act, due, each }
         });
         let events: Vec<EventNames> = events.collect();
         let sparks = plan.sparks.iter().map(|spark| {
-            let name = cased(&format!("free_{}", spark.name), S::FUNCTIONS);
+            let name = cased(&format!("free_{}", spark.name), cases.functions);
             namer.take(&format!("{prefix}{name}"))
         });
         let sparks: Vec<String> = sparks.collect();
-        let mut named: Vec<(String, String)> = Vec::new();
+        let mut named: Vec<[String; 4]> = Vec::new();
         for light in &plan.lights {
-            let mut verb = |verb: &str| {
-                let name = cased(&format!("{verb}_{}", light.name), S::FUNCTIONS);
+            let verb = |verb: &str| {
+                let name = cased(&format!("{verb}_{}", light.name), cases.functions);
                 namer.take(&format!("{prefix}{name}"))
             };
-            named.push((verb("read"), verb("fill")));
+            named.push(["read", "fill", "check", "put"].map(verb));
         }
         let lights = plan
             .lights
             .iter()
             .zip(named)
-            .map(|(light, (read, fill))| {
-                let lamp = namer.take(&format!("{prefix}{}", cased(&light.name, S::TYPES)));
-                LightNames { lamp, read, fill }
+            .map(|(light, [read, fill, check, put])| {
+                let lamp = namer.take(&format!("{prefix}{}", cased(&light.name, cases.types)));
+                LightNames { lamp, read, fill, check, put }
             })
             .collect();
+        let placed = plan.notices.iter().filter_map(|notice| notice.placed);
+        let placed: BTreeSet<usize> = placed.map(|(light, _)| light).collect();
+        let place = |light: usize| {
+            let name = format!("notice_place_{}", plan.lights[light].name);
+            (light, namer.take(&format!("{prefix}{}", cased(&name, cases.functions))))
+        };
+        let places = placed.into_iter().map(place).collect();
         let functions = plan
             .functions
             .iter()
-            .map(|f| namer.take(&format!("{prefix}{}", cased(&f.name, S::FUNCTIONS))))
+            .map(|f| namer.take(&format!("{prefix}{}", cased(&f.name, cases.functions))))
             .collect();
         let tables = plan
             .tables
             .iter()
-            .map(|t| namer.take(&format!("{prefix}{}", cased(&t.name, S::TABLES))))
+            .map(|t| namer.take(&format!("{prefix}{}", cased(&t.name, cases.tables))))
             .collect();
         let mut constant =
-            |name: String| namer.take(&cased(&format!("{prefix}{name}"), S::CONSTANTS));
+            |name: String| namer.take(&cased(&format!("{prefix}{name}"), cases.constants));
         let own = plan.tags.iter().map(|tag| constant(format!("tag_{tag}"))).collect();
         let tagged = plan.lights.iter().filter(|_| !plan.tags.is_empty());
         let of_lights = tagged.map(|light| constant(format!("{}_tags", light.name))).collect();
-        let mut of_notice = Namer::without(syntax.language().reserved());
+        let mut of_notice = Namer::without(language.reserved());
         for own in ["moment", "name", "text", "from", "lamp", "position", "x", "y", "z"] {
-            of_notice.take(&cased(own, S::FIELDS));
+            of_notice.take(&cased(own, cases.fields));
         }
-        let mut of_send = Namer::without(syntax.language().reserved());
         let notice_values = plan.notice_values.iter().map(|place| {
             let input = &plan.inputs[*place];
             let name = input.name.rsplit('.').next().unwrap_or(&input.name);
-            let parts: &[&str] = if input.suffixes.is_empty() { &[""] } else { input.suffixes };
-            let parameter =
-                |part: &&str| of_send.take(&cased(&format!("value_{name}_{part}"), S::LOCALS));
-            let parameters = parts.iter().map(parameter).collect();
-            let mut field = of_notice.take(&cased(name, S::FIELDS));
+            let mut field = of_notice.take(&cased(name, cases.fields));
             // Where each part is a field, its name is free too.
             let part = |field: &str, part: &str| format!("{field}{}", part.to_ascii_uppercase());
             while input.suffixes.iter().any(|suffix| of_notice.is_taken(&part(&field, suffix))) {
-                field = of_notice.take(&cased(name, S::FIELDS));
+                field = of_notice.take(&cased(name, cases.fields));
             }
             for suffix in input.suffixes {
                 of_notice.take(&part(&field, suffix));
             }
-            (field, parameters)
+            field
         });
         let notice_values = notice_values.collect();
         FileNames {
             notice_values,
+            places,
             tags: [own, of_lights],
             inputs,
             choices,
