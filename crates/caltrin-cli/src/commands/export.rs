@@ -7,7 +7,7 @@ use caltrin::files::{Inputs, put_exported};
 use serde_json::json;
 
 use super::goal::interrupted;
-use super::{Done, GivenOut, Status, parse_target, say, targets};
+use super::{Done, GivenOut, OwnLanguages, Status, parse_target, say, targets};
 use crate::interrupt::whole;
 
 /// Export a lightbook as source code, one file per language.
@@ -17,9 +17,11 @@ use crate::interrupt::whole;
   caltrin export pier.caltrin --to rust,csharp,js -o generated --force
   caltrin export pier.caltrin --to c --up z --unit 1cm --factor 0.001
   caltrin export pier.caltrin --to c,csharp --prefix harbor_lights
+  caltrin export pier.caltrin --language engine.toml -o scripts
 
 Languages: rust (one module), c (one C99 header), csharp (one struct), js (one ES module). Files are
-written whole or not at all; a file that caltrin did not write stays unless you say --force.")]
+written whole or not at all; a file that caltrin did not write stays unless you say --force. Another language is a
+file that says how it spells things: docs/languages.md.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
@@ -28,6 +30,8 @@ pub struct Arguments {
     /// Languages, separated by commas; default: all.
     #[arg(long, value_name = "LANGUAGES", value_delimiter = ',', value_parser = parse_target)]
     to: Vec<&'static dyn Target>,
+    #[command(flatten)]
+    own: OwnLanguages,
     /// Folder to write to; created if it does not exist.
     #[arg(short, long, value_name = "FOLDER", default_value = ".")]
     output: PathBuf,
@@ -51,7 +55,8 @@ pub fn run(arguments: &Arguments) -> Done {
     let (opened, Some(checked)) = arguments.given.open(&arguments.book)? else {
         return Ok(Status::Problems);
     };
-    let asked = targets(&arguments.to);
+    let own = arguments.own.read()?;
+    let asked = targets(&arguments.to, &own);
     let prefix = arguments.prefix.as_ref();
     let files: Vec<_> =
         asked.iter().map(|target| export_as(&checked, &opened.notes, *target, prefix)).collect();

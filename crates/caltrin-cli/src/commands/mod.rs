@@ -25,7 +25,7 @@ mod watch;
 
 use std::fmt::Display;
 use std::io::{self, Write};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::time::Duration;
 
 use caltrin::core::ValidatedProgram;
@@ -35,7 +35,8 @@ use caltrin::core::quantity::{Hours, Seconds, Seed};
 use caltrin::core::run::State;
 use caltrin::core::text::shown;
 use caltrin::draw::When;
-use caltrin::export::{TARGETS, Target, target_named};
+use caltrin::export::language::Language;
+use caltrin::export::{OwnTarget, TARGETS, Target, target_named};
 use caltrin::sound::Cache;
 use caltrin::{OpenError, Opened, Opening};
 use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
@@ -352,15 +353,51 @@ pub fn parse_target(text: &str) -> Result<&'static dyn Target, String> {
     })
 }
 
-/// The targets asked for, each once; all if none was named.
-pub fn targets(asked: &[&'static dyn Target]) -> Vec<&'static dyn Target> {
-    TARGETS
-        .iter()
-        .copied()
-        .filter(|target| {
-            asked.is_empty() || asked.iter().any(|other| other.name() == target.name())
-        })
-        .collect()
+/// The targets asked for, each once; all that are built in if none was named.
+pub fn targets<'t>(asked: &[&'static dyn Target], own: &'t [OwnTarget]) -> Vec<&'t dyn Target> {
+    let all = asked.is_empty() && own.is_empty();
+    let built_in = TARGETS.iter().copied().filter(|target| {
+        all || asked.iter().any(|other| other.name() == target.name())
+    });
+    built_in.map(|target| target as &dyn Target).chain(own.iter().map(|own| own as _)).collect()
+}
+
+/// Language files of the user's own.
+#[derive(clap::Args)]
+pub struct OwnLanguages {
+    /// A language file that says how another language spells things; can be repeated.
+    #[arg(long, value_name = "FILE")]
+    language: Vec<PathBuf>,
+}
+
+/// The largest language file that is read.
+const MOST_LANGUAGE_BYTES: u64 = 1 << 20;
+
+impl OwnLanguages {
+    /// Reads the files.
+    pub fn read(&self) -> Result<Vec<OwnTarget>, Failure> {
+        self.language.iter().map(|path| own_language(path)).collect()
+    }
+}
+
+fn own_language(path: &Path) -> Result<OwnTarget, Failure> {
+    let shown = path.display().to_string();
+    let cannot = |why: String| failure(format!("cannot read `{shown}`: {why}"), "a language file is text");
+    let bytes = caltrin::files::read(path, MOST_LANGUAGE_BYTES).map_err(|why| cannot(why.to_string()))?;
+    let text = String::from_utf8(bytes).map_err(|why| cannot(why.to_string()))?;
+    let language = Language::read(&shown, &text)
+        .map_err(|why| failure(why.to_string(), "docs/languages.md describes language files"))?;
+    // A file that is only called `language.toml` is known by its folder.
+    let stem = |path: &Path| path.file_stem().map(|stem| stem.to_string_lossy().into_owned());
+    let own = stem(path).filter(|stem| stem != "language");
+    let name = own.or_else(|| stem(path.parent()?)).unwrap_or_else(|| "language".to_owned());
+    if target_named(&name).is_some() {
+        return Err(failure(
+            format!("`{shown}` would be called `{name}`, as a language that is built in"),
+            "give the file another name",
+        ));
+    }
+    Ok(OwnTarget::new(&name, language))
 }
 
 /// The lights of these names.

@@ -3,12 +3,12 @@
 use std::path::{Path, PathBuf};
 
 use caltrin::core::{SourceNotes, ValidatedProgram};
-use caltrin::export::Target;
+use caltrin::export::{OwnTarget, Target};
 use caltrin::export::prove::{Asked, Outcome, moments, moments_with, prove};
 use serde_json::{Value, json};
 
 use super::{
-    Done, Failure, GivenOut, Status, failure, parse_target, rehearsal_of, say, targets, working,
+    Done, Failure, GivenOut, OwnLanguages, Status, failure, parse_target, rehearsal_of, say, targets, working,
 };
 use crate::interrupt::Scratch;
 
@@ -19,9 +19,11 @@ use crate::interrupt::Scratch;
   caltrin prove pier.caltrin
   caltrin prove pier.caltrin --to c,js --samples 1000000
   caltrin prove pier.caltrin --strict --json      for a build server
+  caltrin prove pier.caltrin --language engine.toml --run-commands
 
 A sample is one lamp at one moment with all its fields. A language whose compiler is missing is told
-as not tried; with --strict that counts as a problem.")]
+as not tried; with --strict that counts as a problem. A language file of your own (docs/languages.md) names
+the commands that compile and run its code; they run only with --run-commands.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
@@ -30,6 +32,11 @@ pub struct Arguments {
     /// Languages, separated by commas; default: all.
     #[arg(long, value_name = "LANGUAGES", value_delimiter = ',', value_parser = parse_target)]
     to: Vec<&'static dyn Target>,
+    #[command(flatten)]
+    own: OwnLanguages,
+    /// Run the commands that language files name.
+    #[arg(long, requires = "language")]
+    run_commands: bool,
     /// Minimum number of samples.
     #[arg(long, value_name = "NUMBER", default_value_t = 100_000, value_parser = clap::value_parser!(u64).range(1..=50_000_000))]
     samples: u64,
@@ -51,7 +58,11 @@ pub fn run(arguments: &Arguments) -> Done {
     let (opened, Some(checked)) = arguments.given.open(&arguments.book)? else {
         return Ok(Status::Problems);
     };
-    let asked = targets(&arguments.to);
+    let own = arguments.own.read()?;
+    if !arguments.run_commands {
+        own.iter().try_for_each(refuse_commands)?;
+    }
+    let asked = targets(&arguments.to, &own);
     let only = rehearsal_of(&checked, &arguments.rehearsal)?;
     let moments = match only {
         Some(n) => moments_with(&checked, arguments.samples, &[n]),
@@ -74,16 +85,32 @@ pub fn run(arguments: &Arguments) -> Done {
     Ok(status(&outcomes, arguments.strict))
 }
 
-pub type Outcomes = Vec<(&'static dyn Target, Outcome)>;
+/// The commands of a language file are somebody else's programs: they are shown before they run.
+fn refuse_commands(target: &OwnTarget) -> Result<(), Failure> {
+    let folder = Path::new("FOLDER");
+    let mut commands = target.compile(folder, "FILE");
+    commands.push(target.run(folder));
+    let commands: Vec<String> =
+        commands.iter().filter(|words| !words.is_empty()).map(|words| words.join(" ")).collect();
+    if commands.is_empty() {
+        return Ok(());
+    }
+    Err(failure(
+        format!("the language `{}` runs programs: {}", target.name(), commands.join("; ")),
+        "if you trust the file, say --run-commands",
+    ))
+}
+
+pub type Outcomes<'t> = Vec<(&'t dyn Target, Outcome)>;
 
 /// Proves each language in turn, showing on a terminal how far it is.
-pub fn outcomes(
+pub fn outcomes<'t>(
     checked: &ValidatedProgram,
     notes: &SourceNotes,
-    asked: &[&'static dyn Target],
+    asked: &[&'t dyn Target],
     moments: &[Asked],
     keep: Option<&Path>,
-) -> Result<Outcomes, Failure> {
+) -> Result<Outcomes<'t>, Failure> {
     let temporary = Scratch::new()?;
     let folder = keep.unwrap_or(temporary.path());
     let mut outcomes = Vec::new();
@@ -97,7 +124,7 @@ pub fn outcomes(
 }
 
 /// Fine only if every language that was tried gave bit-identical results.
-pub fn status(outcomes: &Outcomes, strict: bool) -> Status {
+pub fn status(outcomes: &Outcomes<'_>, strict: bool) -> Status {
     let fine = outcomes.iter().all(|(_, outcome)| match outcome {
         Outcome::NotTried { .. } => !strict,
         outcome => outcome.holds(),
@@ -106,7 +133,7 @@ pub fn status(outcomes: &Outcomes, strict: bool) -> Status {
 }
 
 /// The outcomes as a table, with details below it.
-pub fn table(outcomes: &Outcomes) -> Result<(), Failure> {
+pub fn table(outcomes: &Outcomes<'_>) -> Result<(), Failure> {
     let mut rows =
         vec![["language", "samples", "values", "mismatches", "compiler"].map(str::to_owned)];
     let mut details = Vec::new();

@@ -468,7 +468,7 @@ impl<'p> SourceFile<'p> {
         mut own: impl FnMut(&str, usize) -> Option<Fill>,
     ) -> Item {
         let names = &self.names.lights[at];
-        shape::lines(pattern, column, |slot, column| {
+        let lines = shape::lines(pattern, column, |slot, column| {
             if let Some(fill) = own(slot, column) {
                 return fill;
             }
@@ -483,7 +483,16 @@ impl<'p> SourceFile<'p> {
                 ),
                 slot => self.slot(slot, column),
             }
-        })
+        });
+        // A head with long names; comments stay whole.
+        let layout = &self.language.layout;
+        let width = layout.width - column;
+        let comment = self.language.comment.next.trim();
+        let fitted = lines.into_iter().flat_map(|line| match line.trim().starts_with(comment) {
+            true if !comment.is_empty() => vec![line],
+            _ => shape::fitted(&line, width, layout.indent),
+        });
+        fitted.collect()
     }
 
     fn about_light(&self, light: &LightPlan) -> String {

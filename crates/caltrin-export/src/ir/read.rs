@@ -406,10 +406,11 @@ impl<'m> Reader<'m> {
     /// The index of an entry: words become indices.
     fn entry_index(&mut self, expr: &Syntax) -> Read<Expr> {
         let at = self.expr(expr, Some(Type::Int))?;
-        Ok(match self.type_of(&at) {
-            Type::Word => Expr::Do(Operation::WordToInt, vec![at]),
-            _ => at,
-        })
+        match self.type_of(&at) {
+            Type::Int => Ok(at),
+            Type::Word => Ok(Expr::Do(Operation::WordToInt, vec![at])),
+            found => Err(format!("{} where int is wanted", found.name())),
+        }
     }
 
     fn target(&self, expr: &Syntax) -> Read<LocalId> {

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use super::file::{FACTS, PARTS, SLOTS};
 use super::{Language, Operator, Pattern};
 use crate::ir::{Operation, Type};
 
@@ -159,7 +160,119 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
         let slots = &["target", "value"];
         mistakes.slots(&format!("statement.assign_to] {name}"), pattern, slots, slots);
     }
+    check_file(language, &mut mistakes);
     mistakes.first
+}
+
+/// Mistakes in what is said about the file around the functions.
+fn check_file(language: &Language, mistakes: &mut Mistakes) {
+    let file = &language.file;
+    let [needed, others] = PARTS;
+    let own = file.own.keys().map(String::as_str);
+    let parts: Vec<&str> = needed.iter().chain(others).copied().chain(own).collect();
+    mistakes.keys("file.parts", file.parts.values().flatten(), &parts, needed);
+    for (name, either) in &file.when {
+        let facts = std::iter::once(&either.fact);
+        mistakes.keys(&format!("file.when.{name}"), facts, &FACTS, &[]);
+    }
+    for name in std::iter::once(file.name.to_string())
+        .chain(language.proof.iter().map(|proof| proof.file.clone()))
+    {
+        if name.contains(['/', '\\', ':']) || name.starts_with('.') {
+            mistakes.add(format!("[file]: `{name}` is no name of a file without a folder"));
+        }
+    }
+    mistakes.slots("file] name", &file.name, &["base", "book"], &[]);
+    let mut slots: Vec<&str> = SLOTS.to_vec();
+    slots.extend(file.slots.keys().chain(file.when.keys()).map(String::as_str));
+    let with = |own: &[&'static str]| -> Vec<&str> {
+        slots.iter().copied().chain(own.iter().copied()).collect()
+    };
+    let lists: Vec<&str> = file.parts.keys().map(String::as_str).collect();
+    let in_file: Vec<&str> = slots.iter().chain(&lists).copied().collect();
+    // Without the mark, a file would not be known as one that was exported.
+    mistakes.slots("file] text", &file.text, &in_file, &["made"]);
+    for list in &lists {
+        let mut texts = file.own.values().chain(std::iter::once(&file.text));
+        if !texts.any(|text| text.slots().any(|slot| slot == *list)) {
+            mistakes.add(format!("[file.parts]: no text has the slot {{{list}}}"));
+        }
+    }
+    for (name, text) in &file.own {
+        mistakes.slots(&format!("file.own] {name}"), text, &in_file, &[]);
+    }
+    let of_light = with(&["about", "comment", "read", "fill", "lamp_type", "fresh"]);
+    let body = |own: &[&'static str]| -> Vec<&str> {
+        let body = ["shared", "each", "sets", "run_used", "index_used", "first", "loop"];
+        of_light.iter().copied().chain(body).chain(own.iter().copied()).collect()
+    };
+    let (read, notice, start) = (&language.read, &language.notice, &language.start);
+    let made = &["shared", "each", "sets"];
+    mistakes.slots("read] one", &read.one, &body(&[]), made);
+    mistakes.slots("read] fill", &read.fill, &body(&[]), made);
+    mistakes.slots("read] of_many", &read.of_many, &body(&[]), &[]);
+    let declared: Vec<&str> = of_light.iter().copied().chain(["fields"]).collect();
+    mistakes.slots("read] type", &read.declared, &declared, &[]);
+    let reading = with(&["read", "fill", "lamp_type", "fresh", "index", "first", "count"]);
+    mistakes.slots("read] into", &read.into, &reading, &["read"]);
+    mistakes.slots("read] into_of_many", &read.into_of_many, &reading, &["read", "index"]);
+    for pattern in &read.into_many {
+        mistakes.slots("read] into_many", pattern, &reading, &[]);
+    }
+    let got = &["lamp", "field", "part", "suffix"];
+    for (table, get) in [("read] get", &read.get), ("notice] get", &notice.get)] {
+        get.iter().for_each(|pattern| mistakes.slots(table, pattern, got, &["field"]));
+    }
+    mistakes.keys("read.when", read.when.keys(), &["run", "index", "empty", "first", "loop"], &[]);
+    mistakes.slots("notice] type", &notice.declared, &with(&["fields"]), &[]);
+    let taken = with(&["before", "sets", "fresh"]);
+    mistakes.slots("notice] take", &notice.take, &taken, &["before", "sets"]);
+    mistakes.slots("start] text", &start.text, &with(&["defaults"]), &["defaults"]);
+    let first = &["field", "value", "values", "count", "part", "index", "suffix"];
+    for (name, pattern) in [
+        ("one", &start.one),
+        ("parts", &start.parts),
+        ("many", &start.many),
+        ("many_parts", &start.many_parts),
+        ("entries", &start.entries),
+    ] {
+        mistakes.slots(&format!("start] {name}"), pattern, first, &["field"]);
+    }
+    let table = with(&["name", "count", "entries"]);
+    for (name, pattern) in [
+        ("numbers", &language.table.numbers),
+        ("words", &language.table.words),
+        ("texts", &language.table.texts),
+    ] {
+        mistakes.slots(&format!("table] {name}"), pattern, &table, &["name", "entries"]);
+    }
+    let constant = &["name", "value"];
+    mistakes.slots("public_constant] one", &language.public_constant.one, constant, constant);
+    let field = &["type", "field", "fields", "count", "slots", "about", "public"];
+    for (table, fields) in [("field", &language.field), ("record", &language.record)] {
+        for (name, pattern) in [
+            ("one", &fields.one),
+            ("parts", &fields.parts),
+            ("many", &fields.many),
+            ("many_parts", &fields.many_parts),
+        ] {
+            mistakes.slots(&format!("{table}] {name}"), pattern, field, &[]);
+        }
+    }
+    let statement = &language.statement;
+    let list = &["list", "index", "value"];
+    mistakes.slots("statement] let_list", &statement.let_list, &["name", "count"], &["name"]);
+    mistakes.slots("statement] set_entry", &statement.set_entry, list, list);
+    mistakes.slots("statement] restart", &statement.restart, &with(&["value"]), &["value"]);
+    if let Some(proof) = &language.proof {
+        let proved: Vec<&str> =
+            in_file.iter().copied().chain(["functions", "imports", "count"]).collect();
+        mistakes.slots("proof] text", &proof.text, &proved, &["functions"]);
+        let words = proof.compile.iter().flatten().chain(&proof.run);
+        words.for_each(|word| mistakes.slots("proof] run", word, &["folder", "file"], &[]));
+    }
+    let operations: Vec<&str> = Operation::ALL.iter().map(|operation| operation.name()).collect();
+    mistakes.keys("support", language.support.keys(), &operations, &[]);
 }
 
 fn pattern_of(operator: &Operator) -> &Pattern {

@@ -34,7 +34,7 @@ pub(super) enum Around {
 }
 
 impl Pattern {
-    /// Reads a pattern. A brace that begins no slot stands for itself.
+    /// Reads a pattern. A brace that begins no slot stands for itself; `{=` is a brace where a slot would begin.
     pub fn read(text: &str) -> Pattern {
         let mut pieces = Vec::new();
         let mut plain = String::new();
@@ -42,6 +42,11 @@ impl Pattern {
         while let Some(at) = rest.find('{') {
             plain.push_str(&rest[..at]);
             let inner = &rest[at + 1..];
+            if let Some(after) = inner.strip_prefix('=') {
+                plain.push('{');
+                rest = after;
+                continue;
+            }
             let end =
                 inner.find(|c: char| !c.is_ascii_lowercase() && c != '_').unwrap_or(inner.len());
             if end > 0 && inner[end..].starts_with('}') {

@@ -77,6 +77,23 @@ fn split(shape: &Pattern) -> Vec<Vec<Piece>> {
     all
 }
 
+/// A line in lines of at most `width` columns: after commas inside its brackets, further in.
+pub fn fitted(line: &str, width: usize, indent: usize) -> Vec<String> {
+    let margin = line.len() - line.trim_start().len() + indent;
+    let mut all = Vec::new();
+    let mut rest = line.to_owned();
+    while rest.chars().count() > width {
+        let commas = rest.match_indices(", ").map(|(at, _)| at + 1);
+        let Some(at) = commas.take_while(|at| *at <= width).last().filter(|at| *at > margin) else {
+            break;
+        };
+        all.push(rest[..at].to_owned());
+        rest = format!("{}{}", " ".repeat(margin), rest[at..].trim_start());
+    }
+    all.push(rest);
+    all
+}
+
 /// Lines without more than one empty one in a row, nor any at either end.
 pub fn tidy(lines: Vec<String>) -> Vec<String> {
     let mut all: Vec<String> = Vec::with_capacity(lines.len());
@@ -111,6 +128,15 @@ mod tests {
         assert_eq!(filled("{\n    {two},\n}"), ["{", "    a", "    b,", "}"]);
         assert_eq!(filled("// {two}\nend"), ["// a", "// b", "end"]);
         assert_eq!(filled("before\n  {none}\nafter"), ["before", "after"]);
+    }
+
+    #[test]
+    fn long_heads_break_after_commas() {
+        let head = "void read(const run *run, uint32_t first, lamp *lamps)";
+        assert_eq!(fitted(head, 80, 4), [head]);
+        let broken = ["void read(const run *run,", "    uint32_t first, lamp *lamps)"];
+        assert_eq!(fitted(head, 36, 4), broken);
+        assert_eq!(fitted("no comma at all in here", 10, 4), ["no comma at all in here"]);
     }
 
     #[test]

@@ -1,6 +1,7 @@
 //! Runs Saltscript, the made-up script language of `saltscript.toml`: tasks, values with types, and what the language
 //! says of words and counts. Lines that end inside brackets or with an operator go on.
 
+use std::cell::RefCell;
 use std::collections::HashMap;
 use std::rc::Rc;
 
@@ -14,6 +15,12 @@ pub enum Value {
     Flag(bool),
     Reals(Rc<Vec<f64>>),
     Words(Rc<Vec<u32>>),
+    Text(Rc<str>),
+    /// Entries that can be put.
+    List(Rc<RefCell<Vec<Value>>>),
+    /// Fields by their names.
+    Record(Rc<RefCell<HashMap<String, Value>>>),
+    None,
 }
 
 #[derive(Clone, Debug, PartialEq)]
@@ -38,6 +45,9 @@ enum Line {
     Leave,
     When(Vec<(Option<Node>, Vec<Line>)>),
     Repeat(Node, Vec<Line>),
+    Gather(String, Node, Vec<Line>),
+    Choose(Node, Vec<Line>),
+    Do(Node),
     Each(String, Node, Node, Vec<Line>),
 }
 
@@ -62,6 +72,12 @@ fn tokens(text: &str) -> Read<Vec<Token>> {
         let mut rest = line.split('#').next().unwrap_or("").trim();
         while !rest.is_empty() {
             let first = rest.chars().next().expect("it is not empty");
+            if let Some(inner) = rest.strip_prefix('"') {
+                let (text, after) = inner.split_once('"').ok_or("a text ends on its line")?;
+                all.push(Token::Value(Value::Text(text.into())));
+                rest = after.trim_start();
+                continue;
+            }
             let length = if first.is_ascii_digit() {
                 let hex = rest.starts_with("0x");
                 let digit = |(at, c): &(usize, char)| {
@@ -179,6 +195,14 @@ impl Reader {
             if self.is("done") || self.is("also") || self.is("otherwise") {
                 return Ok(lines);
             }
+            // Cases are numbered from 0 on.
+            if let Some(Token::Value(Value::Real(n))) = self.tokens.get(self.at) {
+                if *n as usize != lines.len() {
+                    return Err(format!("case {n} stands at {}", lines.len()));
+                }
+                self.at += 1;
+                self.want(":")?;
+            }
             lines.push(self.line()?);
         }
     }
@@ -196,7 +220,26 @@ impl Reader {
                 self.want("to")?;
                 Line::Set(name, self.expr(0)?)
             }
+            "give" if self.tokens.get(self.at) == Some(&Token::End) => {
+                Line::Give(Node::Value(Value::None))
+            }
             "give" => Line::Give(self.expr(0)?),
+            "gather" => {
+                let name = self.name()?;
+                self.want("from")?;
+                let line = Line::Gather(name, self.expr(0)?, self.block()?);
+                self.want("done")?;
+                line
+            }
+            "choose" => {
+                let asked = self.expr(0)?;
+                let mut cases = self.block()?;
+                self.want("also")?;
+                self.want(":")?;
+                cases.extend(self.block()?);
+                self.want("done")?;
+                Line::Choose(asked, cases)
+            }
             "leave" => Line::Leave,
             "when" => {
                 let mut blocks = vec![(Some(self.expr(0)?), self.block()?)];
@@ -224,8 +267,19 @@ impl Reader {
                 self.want("done")?;
                 line
             }
+            task if self.take("(") => Line::Do(self.call(task.to_owned())?),
             other => return Err(format!("`{other}` begins no line")),
         })
+    }
+
+    /// What stands behind the bracket of a call.
+    fn call(&mut self, name: String) -> Read<Node> {
+        let mut parts = Vec::new();
+        while !self.take(")") {
+            parts.push(self.expr(0)?);
+            let _ = self.take(",");
+        }
+        Ok(Node::Call(name, parts))
     }
 
     /// An expression of operators that bind at least so tightly.
@@ -239,14 +293,7 @@ impl Reader {
             }
             Token::Sign(sign) if sign == "-" => Node::Prefix(sign, Box::new(self.expr(7)?)),
             Token::Name(name) if name == "not" => Node::Prefix(name, Box::new(self.expr(3)?)),
-            Token::Name(name) if self.take("(") => {
-                let mut parts = Vec::new();
-                while !self.take(")") {
-                    parts.push(self.expr(0)?);
-                    let _ = self.take(",");
-                }
-                Node::Call(name, parts)
-            }
+            Token::Name(name) if self.take("(") => self.call(name)?,
             Token::Name(name) => Node::Name(name),
             other => return Err(format!("no value: {other:?}")),
         };
@@ -285,9 +332,7 @@ impl Script {
             if reader.take("let") {
                 let name = reader.name()?;
                 reader.want("=")?;
-                let Node::Value(value) = reader.expr(0)? else {
-                    return Err(format!("`{name}` is a number"));
-                };
+                let value = script.value(&reader.expr(0)?, &HashMap::new())?;
                 script.constants.insert(name, value);
             } else if reader.take("task") {
                 let name = reader.name()?;
@@ -314,7 +359,7 @@ impl Script {
             task.parameters.iter().cloned().zip(given).collect();
         match self.block(&task.body, &mut locals)? {
             Flow::Gave(value) => Ok(value),
-            Flow::On | Flow::Left => Err(format!("`{name}` gives nothing")),
+            Flow::On | Flow::Left => Ok(Value::None),
         }
     }
 
@@ -323,7 +368,38 @@ impl Script {
             match line {
                 Line::Set(name, value) => {
                     let value = self.value(value, locals)?;
+                    match name.split_once('.') {
+                        None => drop(locals.insert(name.clone(), value)),
+                        Some((owner, field)) => match locals.get(owner) {
+                            Some(Value::Record(fields)) => {
+                                fields.borrow_mut().insert(field.to_owned(), value);
+                            }
+                            other => return Err(format!("`{owner}` is {other:?}")),
+                        },
+                    }
+                }
+                Line::Do(call) => drop(self.value(call, locals)?),
+                Line::Gather(name, from, block) => loop {
+                    let value = self.value(from, locals)?;
+                    if value == Value::None {
+                        break;
+                    }
                     locals.insert(name.clone(), value);
+                    match self.block(block, locals)? {
+                        Flow::On => {}
+                        Flow::Left => break,
+                        gave => return Ok(gave),
+                    }
+                },
+                Line::Choose(asked, cases) => {
+                    let Value::Word(at) = self.value(asked, locals)? else {
+                        return Err("words are chosen by".to_owned());
+                    };
+                    let case = &cases[(at as usize).min(cases.len() - 1)];
+                    match self.block(std::slice::from_ref(case), locals)? {
+                        Flow::On => {}
+                        ended => return Ok(ended),
+                    }
                 }
                 Line::Give(value) => return self.value(value, locals).map(Flow::Gave),
                 Line::Leave => return Ok(Flow::Left),
@@ -352,11 +428,14 @@ impl Script {
                 }
                 Line::Each(name, from, to, block) => {
                     let (from, to) = (self.value(from, locals)?, self.value(to, locals)?);
-                    let (Value::Count(from), Value::Count(to)) = (from, to) else {
-                        return Err("counts are counted".to_owned());
+                    let (from, to, words) = match (from, to) {
+                        (Value::Count(from), Value::Count(to)) => (from, to, false),
+                        (Value::Word(from), Value::Word(to)) => (from.into(), to.into(), true),
+                        _ => return Err("counts and words are counted".to_owned()),
                     };
                     for n in from..to {
-                        locals.insert(name.clone(), Value::Count(n));
+                        let count = if words { Value::Word(n as u32) } else { Value::Count(n) };
+                        locals.insert(name.clone(), count);
                         match self.block(block, locals)? {
                             Flow::On => {}
                             Flow::Left => break,
@@ -370,13 +449,17 @@ impl Script {
     }
 
     fn value(&self, node: &Node, locals: &HashMap<String, Value>) -> Read<Value> {
-        use Value::{Count, Flag, Real, Reals, Single, Word, Words};
+        use Value::{Count, Flag, List, Real, Reals, Record, Single, Text, Word, Words};
         let flag = |node: &Node| self.value(node, locals).map(|value| value == Flag(true));
         Ok(match node {
             Node::Value(value) => value.clone(),
             Node::Name(name) => {
-                let known = locals.get(name).or_else(|| self.constants.get(name));
-                known.cloned().ok_or_else(|| format!("no `{name}`"))?
+                let known = locals.get(name).or_else(|| self.constants.get(name)).cloned();
+                let field = || match name.split_once('.').map(|(own, field)| (locals.get(own), field)) {
+                    Some((Some(Record(fields)), field)) => fields.borrow().get(field).cloned(),
+                    _ => None,
+                };
+                known.or_else(field).ok_or_else(|| format!("no `{name}`"))?
             }
             Node::Prefix(sign, part) => match (sign.as_str(), self.value(part, locals)?) {
                 ("-", Real(v)) => Real(-v),
@@ -406,6 +489,7 @@ impl Script {
                     (">", Count(a), Count(b)) => Flag(a > b),
                     (">=", Count(a), Count(b)) => Flag(a >= b),
                     ("<", Word(a), Word(b)) => Flag(a < b),
+                    (">=", Word(a), Word(b)) => Flag(a >= b),
                     _ => return Err(format!("{a:?} {sign} {b:?}")),
                 }
             }
@@ -436,8 +520,32 @@ impl Script {
                     ("count", [Word(v)]) => Count(u64::from(*v)),
                     ("word", [Real(v)]) => Word(*v as i64 as u32),
                     ("single", [Real(v)]) => Single(*v as f32),
+                    ("over", [Word(a), Word(b)]) => Word(a / b),
+                    ("rest", [Word(a), Word(b)]) => Word(a % b),
+                    ("real", [Single(v)]) => Real(f64::from(*v)),
+                    ("upper", [Real(v)]) => Word((v.to_bits() >> 32) as u32),
+                    ("under", [Real(v)]) => Word(v.to_bits() as u32),
+                    ("new", []) => Record(Rc::default()),
+                    ("filled", [Count(n), value]) => {
+                        List(Rc::new(RefCell::new(vec![value.clone(); *n as usize])))
+                    }
+                    ("list", all) => List(Rc::new(RefCell::new(all.to_vec()))),
+                    ("put", [List(all), Count(n), value]) => {
+                        all.borrow_mut()[*n as usize] = value.clone();
+                        Value::None
+                    }
+                    ("become", [Record(run), Record(other)]) => {
+                        *run.borrow_mut() = other.borrow().clone();
+                        Value::None
+                    }
+                    ("size", [List(all)]) => Count(all.borrow().len() as u64),
+                    ("bytes", [Text(text)]) => Real(text.bytes().map(f64::from).sum()),
+                    ("at", [List(all), Count(n)]) => all.borrow()[*n as usize].clone(),
                     ("at", [Reals(all), Count(n)]) => Real(all[*n as usize]),
                     ("at", [Words(all), Count(n)]) => Word(all[*n as usize]),
+                    (name, values) if !self.tasks.contains_key(name) => {
+                        return Err(format!("no task `{name}` of {values:?}"));
+                    }
                     _ => self.run(name, values)?,
                 }
             }
