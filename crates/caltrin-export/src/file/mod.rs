@@ -8,11 +8,11 @@ use std::collections::BTreeSet;
 
 use caltrin_core::MADE;
 
-use crate::ir::{Function, Module, Operation, Receiver, Type};
+use crate::ir::{Module, Operation, Receiver, Type};
 use crate::language::shape::{self, Fill};
 use crate::language::{Fields, GivenNames, LampNames, Language, Pattern, Printer, Taken};
 use crate::lower::{
-    Lowered, NoticeField, given_names, is_of_test, light_body, notice_fields, take_notice,
+    Lowered, NoticeField, given_names, is_of_test, notice_fields,
 };
 use crate::names::{Case, Namer, cased, comment, file_stem};
 use crate::plan::{FieldPlan, LightPlan, Plan};
@@ -235,10 +235,8 @@ impl<'p> SourceFile<'p> {
         let own = self.lowered.module.functions.iter();
         let own = own.filter(|function| KERNEL.function(&function.name).is_none());
         // What lights do is printed apart from the functions of the module.
-        let lights: Vec<Function> =
-            self.plan.lights.iter().map(|light| light_body(self.plan, light).0).collect();
-        let take = take_notice(self.plan);
-        let all = functions.chain(own).chain(&lights).chain(&take);
+        let lights = self.lowered.lights.iter().map(|(function, _)| function);
+        let all = functions.chain(own).chain(lights).chain(&self.lowered.take);
         let (mut written, mut used) = (BTreeSet::new(), BTreeSet::new());
         for function in all {
             written.extend(printer.written(function));
@@ -542,13 +540,13 @@ impl<'p> SourceFile<'p> {
         let reads = &self.language.read;
         let mut items = Vec::new();
         for (at, light) in self.plan.lights.iter().enumerate() {
-            let (function, apart) = light_body(self.plan, light);
+            let (function, apart) = &self.lowered.lights[at];
             let uses_run =
                 light.asks() != [false; 3] || light.uses_seed() || light.uses_inputs();
             let mut print = |pattern: &Pattern, many: bool| {
                 let names = lamp_names(light, self.language, usize::from(many));
                 let printer = self.printer(column);
-                let made = printer.made(&function, apart, &names);
+                let made = printer.made(function, *apart, &names);
                 let when = |fact: &str, is: bool| {
                     let text = reads.when.get(fact).map_or(String::new(), |either| {
                         let either = if is { &either[0] } else { &either[1] };
@@ -603,9 +601,9 @@ impl<'p> SourceFile<'p> {
     }
 
     fn take(&self, column: usize) -> Option<Item> {
-        let function = take_notice(self.plan)?;
+        let function = self.lowered.take.as_ref()?;
         let printer = self.printer(column);
-        let made = printer.made(&function, 0, &self.given.notice);
+        let made = printer.made(function, 0, &self.given.notice);
         Some(shape::lines(&self.language.notice.take, column, |slot, column| match slot {
             "before" => Fill::Lines(made.each(column)),
             "sets" => Fill::Lines(made.sets(column)),

@@ -4,6 +4,7 @@
 
 pub mod fold;
 pub mod read;
+pub mod share;
 pub mod walk;
 
 use std::collections::{BTreeMap, BTreeSet};

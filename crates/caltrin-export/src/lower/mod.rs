@@ -11,6 +11,7 @@ use std::collections::BTreeSet;
 use caltrin_core::program::Dial;
 
 use crate::ir::fold::fold;
+use crate::ir::share::{Sharing, share};
 use crate::ir::{
     Entries, Expr, Function, Local, LocalId, Module, Operation, Receiver, Record, RunField,
     Statement, Table, Type, each_expr,
@@ -19,7 +20,7 @@ use crate::language::{GivenNames, Language};
 use crate::names::cased;
 use crate::plan::{self, LightPlan, Plan, Role};
 use crate::print::{FileNames, KERNEL, about_table, at_line, describe};
-pub use notices::{NoticeField, NoticeFunctions, notice_fields, take as take_notice};
+pub use notices::{NoticeField, NoticeFunctions, notice_fields};
 pub use test::{is_of_test, prover as test_prover, sample_numbers};
 
 /// The functions of a file, and what its lights do.
@@ -44,6 +45,10 @@ pub struct Lowered {
     pub notices: NoticeFunctions,
     /// The functions of the self-test.
     pub test: Vec<String>,
+    /// What reads the lamps of each light: its statements, of which those from a place on are done for each lamp.
+    pub lights: Vec<(Function, usize)>,
+    /// What takes a notice.
+    pub take: Option<Function>,
 }
 
 /// The names of an event's functions in the module.
@@ -196,7 +201,32 @@ impl Lowered {
         let notices = notices::sends(plan, &mut module);
         let course = run::advance(plan, &events, &mut module);
         let test = test::self_test(plan, &mut module);
-        Lowered { module, book, events, clock, choices, sparks, setters, course, notices, test }
+        let mut lights: Vec<(Function, usize)> =
+            plan.lights.iter().map(|light| light_body(plan, light)).collect();
+        let mut take = notices::take(plan);
+        let signatures = signatures(&module);
+        let name = |expr: &Expr| value_name(plan, expr);
+        let sharing = Sharing { module: &signatures, name: &name };
+        for function in module.functions[KERNEL.functions.len()..].iter_mut().chain(&mut take) {
+            share(function, &sharing, 0);
+        }
+        for (function, apart) in &mut lights {
+            *apart += share(function, &sharing, *apart);
+        }
+        Lowered {
+            module,
+            book,
+            events,
+            clock,
+            choices,
+            sparks,
+            setters,
+            course,
+            notices,
+            test,
+            lights,
+            take,
+        }
     }
 
     /// The names of all that the functions of the file need of the kernel.
@@ -229,6 +259,92 @@ impl Lowered {
     }
 }
 
+/// What all functions have of the run, and their results.
+fn signatures(module: &Module) -> Module {
+    let each = module.functions.iter();
+    let each = each.map(|own| (own.name.clone(), (own.receiver, own.result)));
+    Module {
+        constants: module.constants.clone(),
+        others: each.collect(),
+        ..Module::default()
+    }
+}
+
+/// What a value is called that is used more than once: by what gives it.
+fn value_name(plan: &Plan, expr: &Expr) -> String {
+    let own = |key: &str| -> Option<String> {
+        let mut words = key.split(' ');
+        let (kind, n) = (words.next()?, words.next()?.parse::<usize>().ok()?);
+        match kind {
+            "book" => Some(plan.functions[n].name.clone()),
+            "input" => Some(plan.inputs[n].name.clone()),
+            "choice" => Some(format!("{}_{}", plan.choices[n].name, words.next()?)),
+            _ => None,
+        }
+    };
+    match expr {
+        Expr::Call(name, _) => own(name).unwrap_or_else(|| kernel_value(name).to_owned()),
+        Expr::Run(place) => own(&place.field).unwrap_or_else(|| place.field.clone()),
+        Expr::TableEntry(name, ..) => format!("{name}_entry"),
+        Expr::Do(operation, parts) => match operation {
+            Operation::Add | Operation::WordAdd | Operation::IntAdd => "sum",
+            Operation::Subtract => match parts.as_slice() {
+                // A moment less another one.
+                [a, _] if *a == now() => "passed",
+                _ => "difference",
+            },
+            Operation::WordSubtract | Operation::IntSubtract => "difference",
+            Operation::Multiply | Operation::WordMultiply | Operation::IntMultiply => "product",
+            Operation::Divide => "ratio",
+            Operation::WordDivide | Operation::IntDivide => "quotient",
+            Operation::WordRemainder | Operation::IntRemainder => "rest",
+            Operation::SquareRoot => "root",
+            Operation::Floor => "whole",
+            Operation::WordToInt | Operation::NumberToInt => "place",
+            Operation::Select => "choice",
+            Operation::Negate => "opposite",
+            Operation::WordToNumber
+            | Operation::IntToNumber
+            | Operation::NumberToWord
+            | Operation::SingleToNumber
+            | Operation::ToSingle => "number",
+            Operation::WordXor
+            | Operation::WordAnd
+            | Operation::ShiftRight
+            | Operation::HighBits
+            | Operation::LowBits => "bits",
+            Operation::IsNan
+            | Operation::IsFinite
+            | Operation::Equal
+            | Operation::Unequal
+            | Operation::Less
+            | Operation::AtMost
+            | Operation::Greater
+            | Operation::AtLeast
+            | Operation::Outside
+            | Operation::And
+            | Operation::Or
+            | Operation::Not => "holds",
+        }
+        .to_owned(),
+        _ => "value".to_owned(),
+    }
+}
+
+/// What a function of the kernel gives.
+fn kernel_value(name: &str) -> &str {
+    match name {
+        "lerp" => "mix",
+        "clamp" | "min" | "max" => "bounded",
+        "to_unit" => "chance",
+        "chance_key" | "lamp_key" => "key",
+        "scramble" | "draw" => "drawn",
+        "share" => "part",
+        name if name.starts_with("ease") => "eased",
+        name => name,
+    }
+}
+
 /// A function of the book.
 fn book_function(plan: &Plan, n: usize, function: &plan::Function) -> Function {
     let mut maker = Maker::new(plan);
@@ -255,7 +371,7 @@ fn book_function(plan: &Plan, n: usize, function: &plan::Function) -> Function {
 }
 
 /// The statements of a light, of which the second part stands after the first. `index` says whether lamps have one.
-pub fn light_body(plan: &Plan, light: &LightPlan) -> (Function, usize) {
+fn light_body(plan: &Plan, light: &LightPlan) -> (Function, usize) {
     let mut maker = Maker::new(plan);
     let mut body = Vec::new();
     maker.own = light.locals.iter().map(|_| LocalId(usize::MAX)).collect();

@@ -232,7 +232,7 @@ fn places(
 }
 
 /// What takes a notice, without its head: statements and then the fields. Where it stops, none waits.
-pub fn take(plan: &Plan) -> Option<crate::ir::Function> {
+pub(super) fn take(plan: &Plan) -> Option<crate::ir::Function> {
     let queue = plan.queue?;
     let mut maker = Maker::new(plan);
     let mut body = Vec::new();
