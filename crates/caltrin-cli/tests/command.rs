@@ -228,6 +228,115 @@ fn a_trace_is_a_table_or_lines_of_json() {
     }
 }
 
+/// A language of the user's own: a module as in JavaScript, with other words in its head.
+fn own_language() -> String {
+    let text = include_str!("../../caltrin-export/languages/javascript/language.toml");
+    let text = text.replace("// Host loop:", "// In our engine:");
+    text.replace("name = \"{base}.mjs\"", "name = \"{base}.engine.mjs\"")
+}
+
+#[test]
+fn a_language_of_ones_own_is_exported_and_proved_by_its_commands_only_when_asked() {
+    let folder = folder();
+    fs::write(folder.path().join("engine.toml"), own_language()).unwrap();
+    let told = caltrin(folder.path())
+        .args(["export", "pier.caltrin", "--language", "engine.toml", "-o", "out"])
+        .assert()
+        .code(0);
+    let out = text(&told.get_output().stdout);
+    assert!(out.starts_with("wrote out/saltgate_pier.engine.mjs ("), "{out}");
+    let made = fs::read_to_string(folder.path().join("out/saltgate_pier.engine.mjs")).unwrap();
+    assert!(made.contains("// In our engine:") && !made.contains("// Host loop:"));
+    assert_eq!(fs::read_dir(folder.path().join("out")).unwrap().count(), 1, "no other language");
+    // Made by caltrin, so it is replaced without `--force`; both kinds of languages go together.
+    caltrin(folder.path())
+        .args(["export", "pier.caltrin", "--language", "engine.toml", "--to", "c", "-o", "out"])
+        .assert()
+        .code(0);
+    assert_eq!(fs::read_dir(folder.path().join("out")).unwrap().count(), 2);
+
+    let prove = ["prove", "pier.caltrin", "--language", "engine.toml", "--samples", "2000"];
+    let told = caltrin(folder.path()).args(prove).assert().code(2);
+    let said = text(&told.get_output().stderr);
+    assert!(said.contains("the language `engine` runs programs: node FOLDER/prove.mjs"), "{said}");
+    assert!(said.contains("--run-commands"), "{said}");
+    let told = caltrin(folder.path()).args(prove).arg("--run-commands").assert().code(0);
+    let said = text(&told.get_output().stdout);
+    let row: Vec<&str> = said.lines().nth(1).unwrap().split_whitespace().collect();
+    assert_eq!((row[0], row[3]), ("engine", "0"), "{said}");
+
+    // A file from elsewhere runs nothing unasked.
+    let ran = folder.path().join("ran");
+    let hostile = own_language().replace(
+        "run = [\"node\", \"{folder}/prove.mjs\"]",
+        &format!("compile = [[\"touch\", \"{}\"]]\nrun = [\"true\"]", ran.display()),
+    );
+    fs::write(folder.path().join("hostile.toml"), hostile).unwrap();
+    for command in [&["export", "pier.caltrin", "-o", "out"][..], &["prove", "pier.caltrin"]] {
+        let _ = caltrin(folder.path()).args(command).args(["--language", "hostile.toml"]).output();
+        assert!(!ran.exists(), "{command:?}");
+    }
+    caltrin(folder.path())
+        .args(["prove", "pier.caltrin", "--samples", "100", "--language", "hostile.toml"])
+        .arg("--run-commands")
+        .assert()
+        .code(1);
+    assert!(ran.exists());
+}
+
+#[test]
+fn what_is_wrong_in_a_language_file_is_told_with_the_nearest_word() {
+    let folder = folder();
+    let export = |text: &str| {
+        fs::write(folder.path().join("mine.toml"), text).unwrap();
+        let told = caltrin(folder.path())
+            .args(["export", "pier.caltrin", "--language", "mine.toml", "-o", "out"])
+            .assert()
+            .code(2);
+        assert!(!folder.path().join("out").exists());
+        self::text(&told.get_output().stderr)
+    };
+    for (from, to, wanted) in [
+        (
+            "square_root = ",
+            "squareroot = ",
+            "`squareroot` is not known; did you mean `square_root`?",
+        ),
+        (
+            "{title}. {made}.",
+            "{titel}. {made}.",
+            "[file] text]: `titel` is not known; did you mean `title`?",
+        ),
+        ("{title}. {made}.", "{title}.", "[file] text: the slot {made} is missing"),
+        (
+            "\"events\", ",
+            "\"event\", ",
+            "[file.parts]: `event` is not known; did you mean `events`?",
+        ),
+        ("\"events\", ", "", "[file.parts]: `events` is missing"),
+        ("{base}.engine.mjs", "../{base}.mjs", "is no name of a file without a folder"),
+        ("fact = \"parts\"", "fact = \"part\"", "`part` is not known; did you mean `parts`?"),
+        ("nothing = \"return null;\"", "nothin = \"return null;\"", "did you mean `nothing`?"),
+    ] {
+        let own = own_language();
+        assert!(own.contains(from), "{from}");
+        let said = export(&own.replacen(from, to, 1));
+        assert!(said.contains("mine.toml: ") && said.contains(wanted), "{wanted}: {said}");
+    }
+    let told = caltrin(folder.path())
+        .args(["export", "pier.caltrin", "--language", "none.toml"])
+        .assert()
+        .code(2);
+    assert!(text(&told.get_output().stderr).contains("cannot read `none.toml`"));
+    fs::write(folder.path().join("rust.toml"), own_language()).unwrap();
+    let told = caltrin(folder.path())
+        .args(["export", "pier.caltrin", "--language", "rust.toml"])
+        .assert()
+        .code(2);
+    let said = text(&told.get_output().stderr);
+    assert!(said.contains("would be called `rust`, as a language that is built in"), "{said}");
+}
+
 #[test]
 fn export_writes_each_language_and_tells_it_as_json() {
     let folder = folder();

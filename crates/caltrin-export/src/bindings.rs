@@ -74,4 +74,3 @@ pub fn bindings(plan: &Plan) -> Bindings {
         events: plan.fired().map(|(n, _)| names.events[n].act.clone()).collect(),
     }
 }
-

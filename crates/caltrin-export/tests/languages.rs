@@ -1,6 +1,8 @@
 //! Languages as data: the kernel's tree is the kernel that the evaluator runs, functions of random statements give the
 //! same bits in every language and in the tree's own walk, and mistakes in language files are told.
 
+#[path = "../../caltrin-lang/tests/heard/mod.rs"]
+mod heard;
 mod script;
 
 use std::fs;
@@ -9,6 +11,7 @@ use std::process::Command;
 
 use caltrin_core::kernel;
 use caltrin_export::ir::fold::fold;
+use caltrin_export::ir::share::{Sharing, share};
 use caltrin_export::ir::walk::{Value, call};
 use caltrin_export::ir::{
     Expr, Function, Local, LocalId, Module, Operation as Op, Receiver, Statement, Type, mark,
@@ -682,6 +685,87 @@ fn folding_keeps_what_a_function_gives_and_leaves_nothing_known() {
             assert!(a.is_some(), "grown functions are defined everywhere");
             assert_eq!(a, b, "{given:?}");
         }
+    }
+}
+
+#[test]
+fn naming_what_is_computed_twice_keeps_what_a_function_gives() {
+    let mut random = Random(910_000);
+    let name = |_: &Expr| "named".to_owned();
+    let mut named = 0;
+    for n in 0..400 {
+        let mut plain = Grower::grow(&mut random, n);
+        fold(&mut plain);
+        let mut shared = plain.clone();
+        let module = Module::default();
+        share(&mut shared, &Sharing { module: &module, name: &name }, 0);
+        named += usize::from(shared != plain);
+        let mut again = shared.clone();
+        share(&mut again, &Sharing { module: &module, name: &name }, 0);
+        assert_eq!(shared, again, "a second time changes nothing");
+        let own = plain.name.clone();
+        let [plain, shared] = [plain, shared]
+            .map(|function| Module { functions: vec![function], ..Module::default() });
+        for _ in 0..8 {
+            let given = given(&mut random);
+            let [a, b] = [&plain, &shared].map(|module| {
+                call(module, &own, given.to_vec(), &mut 1_000_000).map(|v| number(&v))
+            });
+            assert!(a.is_some(), "grown functions are defined everywhere");
+            assert_eq!(a, b, "{given:?}");
+        }
+    }
+    assert!(named > 40, "{named} of 400 functions compute something twice");
+}
+
+#[test]
+fn no_function_of_a_book_calls_another_twice_with_the_same_values() {
+    let books = [
+        include_str!("../../caltrin/books/pier.caltrin"),
+        include_str!("everything.caltrin"),
+        include_str!("scenes.caltrin"),
+    ];
+    for text in books {
+        let reading =
+            heard::read_for(text, "book.caltrin", caltrin_core::program::Wanted::default());
+        let checked = reading.checked.expect("the book is good");
+        let plan = caltrin_export::Plan::of(&checked, &reading.notes);
+        let lowered = caltrin_export::lower::Lowered::of(&plan);
+        let own =
+            lowered.module.functions.iter().filter(|own| KERNEL.function(&own.name).is_none());
+        let own = own.filter(|function| !lowered.test.contains(&function.name));
+        for function in own.chain(lowered.lights.iter().map(|(function, _)| function)) {
+            // Of what is computed in any case, before anything is set.
+            let is_plain = |each: &&Statement| {
+                matches!(each, Statement::Let(..) | Statement::Make(..) | Statement::Return(_))
+            };
+            let mut seen: Vec<&Expr> = Vec::new();
+            for statement in function.body.iter().take_while(is_plain) {
+                let (Statement::Let(_, value)
+                | Statement::Make(.., value)
+                | Statement::Return(value)) = statement
+                else {
+                    continue;
+                };
+                sure_calls(value, &mut |expr| {
+                    assert!(!seen.contains(&expr), "{}: {expr:?} twice", function.name);
+                    seen.push(expr);
+                });
+            }
+        }
+    }
+}
+
+/// Visits the calls that an expression makes in any case.
+fn sure_calls<'e>(expr: &'e Expr, visit: &mut impl FnMut(&'e Expr)) {
+    match expr {
+        Expr::Call(_, parts) => {
+            parts.iter().for_each(|part| sure_calls(part, visit));
+            visit(expr);
+        }
+        Expr::Do(Op::Select | Op::And | Op::Or, parts) => sure_calls(&parts[0], visit),
+        Expr::Do(_, parts) => parts.iter().for_each(|part| sure_calls(part, visit)),
+        _ => {}
     }
 }
 

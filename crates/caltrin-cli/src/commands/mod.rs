@@ -356,9 +356,10 @@ pub fn parse_target(text: &str) -> Result<&'static dyn Target, String> {
 /// The targets asked for, each once; all that are built in if none was named.
 pub fn targets<'t>(asked: &[&'static dyn Target], own: &'t [OwnTarget]) -> Vec<&'t dyn Target> {
     let all = asked.is_empty() && own.is_empty();
-    let built_in = TARGETS.iter().copied().filter(|target| {
-        all || asked.iter().any(|other| other.name() == target.name())
-    });
+    let built_in = TARGETS
+        .iter()
+        .copied()
+        .filter(|target| all || asked.iter().any(|other| other.name() == target.name()));
     built_in.map(|target| target as &dyn Target).chain(own.iter().map(|own| own as _)).collect()
 }
 
@@ -382,8 +383,10 @@ impl OwnLanguages {
 
 fn own_language(path: &Path) -> Result<OwnTarget, Failure> {
     let shown = path.display().to_string();
-    let cannot = |why: String| failure(format!("cannot read `{shown}`: {why}"), "a language file is text");
-    let bytes = caltrin::files::read(path, MOST_LANGUAGE_BYTES).map_err(|why| cannot(why.to_string()))?;
+    let cannot =
+        |why: String| failure(format!("cannot read `{shown}`: {why}"), "a language file is text");
+    let bytes =
+        caltrin::files::read(path, MOST_LANGUAGE_BYTES).map_err(|why| cannot(why.to_string()))?;
     let text = String::from_utf8(bytes).map_err(|why| cannot(why.to_string()))?;
     let language = Language::read(&shown, &text)
         .map_err(|why| failure(why.to_string(), "docs/languages.md describes language files"))?;

@@ -3,12 +3,13 @@
 use std::path::{Path, PathBuf};
 
 use caltrin::core::{SourceNotes, ValidatedProgram};
-use caltrin::export::{OwnTarget, Target};
 use caltrin::export::prove::{Asked, Outcome, moments, moments_with, prove};
+use caltrin::export::{OwnTarget, Target};
 use serde_json::{Value, json};
 
 use super::{
-    Done, Failure, GivenOut, OwnLanguages, Status, failure, parse_target, rehearsal_of, say, targets, working,
+    Done, Failure, GivenOut, OwnLanguages, Status, failure, parse_target, rehearsal_of, say,
+    targets, working,
 };
 use crate::interrupt::Scratch;
 

@@ -143,6 +143,13 @@ pub fn held_level(t: f64, key: u32, rate: f64, jitter: f64) -> f64 {
     to_unit(draw(key ^ LEVELS, i.wrapping_sub(early)))
 }
 
+/// A level from 0 to 1 that is drawn again `rate` times a second: `held_level` without jitter.
+#[inline(always)]
+pub fn steady_level(t: f64, key: u32, rate: f64) -> f64 {
+    let i = cell_index(round_down(t * rate + chance_phase(key)));
+    to_unit(draw(key ^ LEVELS, i))
+}
+
 /// Soft start and end, from 0 to 1.
 #[inline(always)]
 pub fn ease_smooth(u: f64) -> f64 {

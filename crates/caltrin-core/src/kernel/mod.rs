@@ -24,8 +24,8 @@ pub use exported::{
     cube_root, days_of, decay, draw, ease_bezier, ease_smooth, ease_steps, faded, fold_time,
     heading, held_level, hour_of, hours_level, in_ball, lamp_key, lerp, max, min, next_look, noise,
     root, saw_level, scramble, share, sine_level, sine_of_turns, sky_part, sky_turn, soft_level,
-    square_level, sun_hour, sun_stays, sun_way, through_level, to_output, to_single, to_unit,
-    triangle_level, whole_below, whole_nearest, wrap_time,
+    square_level, steady_level, sun_hour, sun_stays, sun_way, through_level, to_output, to_single,
+    to_unit, triangle_level, whole_below, whole_nearest, wrap_time,
 };
 
 /// The text of the functions that exports contain too, in a small part of Rust.
@@ -228,6 +228,25 @@ mod tests {
             n += 1;
         }
         to_unit(draw(key ^ LEVELS, n as u32))
+    }
+
+    #[test]
+    fn a_steady_level_is_a_held_one_without_jitter() {
+        for n in 0..40_000u32 {
+            let key = scramble(n);
+            let rate = [0.25, 1.0, 5.0, 16.666_666_666_666_668, 400.0][n as usize % 5];
+            // At edges, next to them, between them, and far away.
+            let cell = f64::from(n % 2000) - 1000.0;
+            let edge = (cell - chance_phase(key)) / rate;
+            let t = match n % 4 {
+                0 => edge,
+                1 => f64::from_bits(edge.to_bits() ^ 1),
+                2 => edge + to_unit(scramble(n ^ 0x5eed)) / rate,
+                _ => 1e9 * (2.0 * to_unit(key) - 1.0),
+            };
+            let (steady, held) = (steady_level(t, key, rate), held_level(t, key, rate, 0.0));
+            assert_eq!(steady.to_bits(), held.to_bits(), "{t} {key} {rate}");
+        }
     }
 
     #[test]

@@ -11,9 +11,7 @@ use caltrin_core::MADE;
 use crate::ir::{Module, Operation, Receiver, Type};
 use crate::language::shape::{self, Fill};
 use crate::language::{Fields, GivenNames, LampNames, Language, Pattern, Printer, Taken};
-use crate::lower::{
-    Lowered, NoticeField, given_names, is_of_test, notice_fields,
-};
+use crate::lower::{Lowered, NoticeField, given_names, is_of_test, notice_fields};
 use crate::names::{Case, Namer, cased, comment, file_stem};
 use crate::plan::{FieldPlan, LightPlan, Plan};
 use crate::print::{
@@ -186,9 +184,12 @@ impl<'p> SourceFile<'p> {
             "book" => all(&mut lowered.book.iter()),
             // Functions that have nothing of the run stand apart where those of the run stand inside something.
             "sends" => all(&mut lowered.notices.sends.iter().filter(|name| self.is_of_run(name))),
-            "free" => all(
-                &mut lowered.notices.sends.iter().chain(&lowered.test).filter(|name| !self.is_of_run(name)),
-            ),
+            "free" => all(&mut lowered
+                .notices
+                .sends
+                .iter()
+                .chain(&lowered.test)
+                .filter(|name| !self.is_of_run(name))),
             "dropped" => all(&mut lowered.notices.dropped.iter()),
             "test" => all(&mut lowered.test.iter().filter(|name| self.is_of_run(name))),
             "events" => all(&mut lowered.events.iter().flat_map(|event| {
@@ -213,7 +214,9 @@ impl<'p> SourceFile<'p> {
 
     fn functions(&self, names: &mut dyn Iterator<Item = &String>, column: usize) -> Vec<Item> {
         let printer = self.printer(column);
-        names.map(|name| item(&printer.print_function(self.lowered.function(name)), column)).collect()
+        names
+            .map(|name| item(&printer.print_function(self.lowered.function(name)), column))
+            .collect()
     }
 
     /// What is called before it is written.
@@ -476,9 +479,9 @@ impl<'p> SourceFile<'p> {
                 "lamp_type" => Fill::Text(names.lamp.clone()),
                 "fresh" => Fill::Text(self.given.lights[at].lamp.fresh.clone()),
                 "about" => Fill::Text(self.about_light(light)),
-                "comment" => Fill::Lines(
-                    self.printer(column).comment(&self.about_light(light), column),
-                ),
+                "comment" => {
+                    Fill::Lines(self.printer(column).comment(&self.about_light(light), column))
+                }
                 slot => self.slot(slot, column),
             }
         });
@@ -541,8 +544,7 @@ impl<'p> SourceFile<'p> {
         let mut items = Vec::new();
         for (at, light) in self.plan.lights.iter().enumerate() {
             let (function, apart) = &self.lowered.lights[at];
-            let uses_run =
-                light.asks() != [false; 3] || light.uses_seed() || light.uses_inputs();
+            let uses_run = light.asks() != [false; 3] || light.uses_seed() || light.uses_inputs();
             let mut print = |pattern: &Pattern, many: bool| {
                 let names = lamp_names(light, self.language, usize::from(many));
                 let printer = self.printer(column);
@@ -558,9 +560,7 @@ impl<'p> SourceFile<'p> {
                     Some(match slot {
                         "shared" => Fill::Lines(made.shared(column)),
                         "each" => Fill::Lines(made.each(column)),
-                        "sets" if light.fields.is_empty() => {
-                            when("empty", true)
-                        }
+                        "sets" if light.fields.is_empty() => when("empty", true),
                         "sets" => Fill::Lines(made.sets(column)),
                         "run_used" => when("run", uses_run),
                         "index_used" => when("index", light.uses_index()),
@@ -677,9 +677,10 @@ fn lamp_names(light: &LightPlan, language: &Language, many: usize) -> LampNames 
         (Namer::avoiding(language.reserved(), &name), suffixes, field.flag)
     };
     let fields: Vec<(String, Vec<String>, bool)> = light.fields.iter().map(field).collect();
-    let fresh = fresh(language, fields.iter().map(|(name, suffixes, flag)| {
-        (name.as_str(), suffixes.len(), *flag)
-    }));
+    let fresh = fresh(
+        language,
+        fields.iter().map(|(name, suffixes, flag)| (name.as_str(), suffixes.len(), *flag)),
+    );
     LampNames {
         lamp: language.read.lamp[many].clone(),
         fields: fields.into_iter().map(|(name, suffixes, _)| (name, suffixes)).collect(),
@@ -688,10 +689,7 @@ fn lamp_names(light: &LightPlan, language: &Language, many: usize) -> LampNames 
     }
 }
 
-fn fresh<'f>(
-    language: &Language,
-    fields: impl Iterator<Item = (&'f str, usize, bool)>,
-) -> String {
+fn fresh<'f>(language: &Language, fields: impl Iterator<Item = (&'f str, usize, bool)>) -> String {
     let Some([number, flag, parts]) = &language.record.fresh else { return String::new() };
     let each = fields.map(|(name, count, is_flag)| {
         let pattern = match (count, is_flag) {

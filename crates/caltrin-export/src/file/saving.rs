@@ -29,7 +29,8 @@ impl SourceFile<'_> {
         let bytes = |ty: Type| of(ty).map(|field| field.slots() * field.bytes()).sum::<usize>();
         let words_at = 4 + bytes(Type::F64);
         let flags_at = words_at + bytes(Type::Word);
-        let hex = self.language.literal.hex.fill(&[("digits", &format!("{:08x}", mark(self.plan)))]);
+        let hex =
+            self.language.literal.hex.fill(&[("digits", &format!("{:08x}", mark(self.plan)))]);
         let all = shape::lines(&saving.text, column, |slot, at| match slot {
             "puts" => Fill::Lines(self.fields.iter().map(|field| self.put(field)).collect()),
             "takes" => Fill::Lines(self.takes(at, words_at, flags_at)),

@@ -19,15 +19,15 @@ pub struct Sharing<'s> {
     pub name: &'s dyn Fn(&Expr) -> String,
 }
 
-/// Names what is computed twice. `apart` is a place in the outermost block; what was added before it is told.
+/// Names what is computed twice. `apart` is a place in the outermost block; it is given as it is afterwards.
 pub fn share(function: &mut Function, sharing: &Sharing<'_>, apart: usize) -> usize {
     let mut body = std::mem::take(&mut function.body);
     let mut locals = std::mem::take(&mut function.locals);
     let mut sharer = Sharer { sharing, locals: &mut locals };
-    let added = sharer.block(&mut body, apart);
+    let apart = sharer.block(&mut body, apart);
     (function.body, function.locals) = (body, locals);
     super::mark(function);
-    added
+    apart
 }
 
 struct Sharer<'s, 'l> {
@@ -50,9 +50,18 @@ struct Found<'e> {
 }
 
 impl Sharer<'_, '_> {
-    fn block(&mut self, block: &mut Vec<Statement>, apart: usize) -> usize {
-        let mut added = 0;
+    fn block(&mut self, block: &mut Vec<Statement>, mut apart: usize) -> usize {
         while let Some((at, last, expr)) = self.next(block) {
+            // It may have a name already.
+            if let Statement::Let(id, value) = &block[at]
+                && *value == expr
+                && !self.locals[id.0].changes
+            {
+                let id = *id;
+                block[at + 1..=last].iter_mut().for_each(|each| replace(each, &expr, id));
+                apart -= self.join(block, apart);
+                continue;
+            }
             let ty = self.type_of(&expr);
             let name = (self.sharing.name)(&expr);
             let id = LocalId(self.locals.len());
@@ -63,7 +72,7 @@ impl Sharer<'_, '_> {
             // What sets the fields of a lamp stays together.
             let makes = block[..at].iter().position(|each| matches!(each, Statement::Make(..)));
             let at = makes.unwrap_or(at);
-            added += usize::from(at < apart + added);
+            apart += usize::from(at < apart);
             block.insert(at, Statement::Let(id, expr));
         }
         for statement in block {
@@ -93,7 +102,26 @@ impl Sharer<'_, '_> {
                 | Statement::Stop => {}
             }
         }
-        added
+        apart
+    }
+
+    /// Names for what has a name are left out; how many of them stood before a place.
+    fn join(&self, block: &mut Vec<Statement>, apart: usize) -> usize {
+        let (mut at, mut before) = (0, 0);
+        while at < block.len() {
+            if let Statement::Let(id, Expr::Local(other)) = block[at]
+                && !self.locals[id.0].changes
+                && !self.locals[other.0].changes
+            {
+                block.remove(at);
+                let own = Expr::Local(id);
+                block[at..].iter_mut().for_each(|each| replace(each, &own, other));
+                before += usize::from(at + before < apart);
+                continue;
+            }
+            at += 1;
+        }
+        before
     }
 
     fn type_of(&self, expr: &Expr) -> super::Type {

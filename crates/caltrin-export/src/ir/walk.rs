@@ -147,9 +147,14 @@ impl Walk<'_> {
             Expr::Int(v) => Value::Int(*v),
             Expr::Flag(on) => Value::Flag(*on),
             Expr::Single(v) => Value::Single(*v),
-            Expr::Run(_) | Expr::Table(..) | Expr::TableEntry(..) | Expr::Zeros(_) | Expr::Text(_) | Expr::Part(..) => {
+            Expr::Run(_)
+            | Expr::Table(..)
+            | Expr::TableEntry(..)
+            | Expr::Zeros(_)
+            | Expr::Text(_)
+            | Expr::Part(..) => {
                 return None;
-            },
+            }
             Expr::Local(id) => self.locals[id.0].clone()?,
             Expr::Constant(name) => {
                 let module = self.module;

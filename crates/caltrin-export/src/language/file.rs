@@ -9,16 +9,43 @@ use super::Pattern;
 /// The parts of a file: those that every file has, and those that some languages have no use for.
 pub(super) const PARTS: [&[&str]; 2] = [
     &[
-        "start", "kernel", "free", "book", "clock", "choices", "setters", "sends", "sparks", "events", "course", "reads",
-        "take", "dropped", "tables", "test_tables", "test",
+        "start",
+        "kernel",
+        "free",
+        "book",
+        "clock",
+        "choices",
+        "setters",
+        "sends",
+        "sparks",
+        "events",
+        "course",
+        "reads",
+        "take",
+        "dropped",
+        "tables",
+        "test_tables",
+        "test",
     ],
     &["constants", "lamps", "notice", "holders", "forward", "saving"],
 ];
 
 /// Slots of all texts of a file.
 pub(super) const SLOTS: [&str; 14] = [
-    "base", "base_upper", "base_pascal", "book_pascal", "space", "prefix", "run", "title", "made", "bytes", "seed",
-    "file", "run_fields", "example",
+    "base",
+    "base_upper",
+    "base_pascal",
+    "book_pascal",
+    "space",
+    "prefix",
+    "run",
+    "title",
+    "made",
+    "bytes",
+    "seed",
+    "file",
+    "run_fields",
+    "example",
 ];
 
 /// What a slot of a file can depend on.

@@ -16,7 +16,8 @@ use crate::ir::{Operation, Type};
 use crate::names::Case;
 
 pub use file::{
-    Constants, Either, Fields, FilePatterns, Notices, Proof, ProofTool, Reads, Saving, Shape, Start, Tables,
+    Constants, Either, Fields, FilePatterns, Notices, Proof, ProofTool, Reads, Saving, Shape,
+    Start, Tables,
 };
 pub use pattern::Pattern;
 pub use print::{GivenNames, LampNames, Printer, Taken};

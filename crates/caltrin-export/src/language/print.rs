@@ -7,9 +7,8 @@ use super::pattern::{Around, Piece};
 use super::{Arguments, Language, Operator, Pattern};
 use crate::document::{Document, paragraph};
 use crate::ir::{
-    Entries, Table,
-    Expr, Function, LocalId, Module, Operation, Receiver, Record, RunField, Statement, Type,
-    each_expr, each_statement,
+    Entries, Expr, Function, LocalId, Module, Operation, Receiver, Record, RunField, Statement,
+    Table, Type, each_expr, each_statement,
 };
 use crate::names::{Namer, cased};
 use crate::number;
@@ -520,7 +519,8 @@ impl<'p, 'f> Body<'p, 'f> {
         let name = self.printer.function_name(&function.name);
         let result = language.type_name(function.result);
         let own = self.printer.names.slots.iter();
-        let own: Vec<(&str, &str)> = own.map(|(slot, text)| (slot.as_str(), text.as_str())).collect();
+        let own: Vec<(&str, &str)> =
+            own.map(|(slot, text)| (slot.as_str(), text.as_str())).collect();
         // What a slot of the head stands for.
         let slot = |slot: &str| -> String {
             let fact = facts.iter().find(|(fact, _)| *fact == slot);
@@ -1162,9 +1162,7 @@ impl<'p, 'f> Body<'p, 'f> {
                 }
             },
             Expr::Call(name, parts) => self.called_function(name, parts),
-            Expr::Entry(table, at) => {
-                self.entry(Document::text(self.names[table.0].clone()), at)
-            }
+            Expr::Entry(table, at) => self.entry(Document::text(self.names[table.0].clone()), at),
         }
     }
 
@@ -1407,9 +1405,7 @@ fn each_root<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Expr)) {
         }
         Statement::Read(_, index) => index.iter().for_each(&mut *visit),
         Statement::Call(_, parts) => parts.iter().for_each(&mut *visit),
-        Statement::ReadMany(..)
-        | Statement::EachNotice(_)
-        | Statement::Break
-        | Statement::Stop => {}
+        Statement::ReadMany(..) | Statement::EachNotice(_) | Statement::Break | Statement::Stop => {
+        }
     });
 }

@@ -77,16 +77,17 @@ fn split(shape: &Pattern) -> Vec<Vec<Piece>> {
     all
 }
 
-/// A line in lines of at most `width` columns: after commas inside its brackets, further in.
+/// A line in lines of at most `width` columns, broken after commas or else after a bracket; what follows stands further in.
 pub fn fitted(line: &str, width: usize, indent: usize) -> Vec<String> {
     let margin = line.len() - line.trim_start().len() + indent;
     let mut all = Vec::new();
     let mut rest = line.to_owned();
     while rest.chars().count() > width {
-        let commas = rest.match_indices(", ").map(|(at, _)| at + 1);
-        let Some(at) = commas.take_while(|at| *at <= width).last().filter(|at| *at > margin) else {
-            break;
+        let last = |sign: &str| {
+            let all = rest.match_indices(sign).map(|(at, _)| at + 1);
+            all.take_while(|at| *at <= width).last().filter(|at| *at > margin)
         };
+        let Some(at) = last(", ").or_else(|| last("(")) else { break };
         all.push(rest[..at].to_owned());
         rest = format!("{}{}", " ".repeat(margin), rest[at..].trim_start());
     }

@@ -207,11 +207,13 @@ impl Lowered {
         let signatures = signatures(&module);
         let name = |expr: &Expr| value_name(plan, expr);
         let sharing = Sharing { module: &signatures, name: &name };
-        for function in module.functions[KERNEL.functions.len()..].iter_mut().chain(&mut take) {
+        let own = module.functions[KERNEL.functions.len()..].iter_mut();
+        let own = own.filter(|function| !test.contains(&function.name));
+        for function in own.chain(&mut take) {
             share(function, &sharing, 0);
         }
         for (function, apart) in &mut lights {
-            *apart += share(function, &sharing, *apart);
+            *apart = share(function, &sharing, *apart);
         }
         Lowered {
             module,
@@ -263,11 +265,7 @@ impl Lowered {
 fn signatures(module: &Module) -> Module {
     let each = module.functions.iter();
     let each = each.map(|own| (own.name.clone(), (own.receiver, own.result)));
-    Module {
-        constants: module.constants.clone(),
-        others: each.collect(),
-        ..Module::default()
-    }
+    Module { constants: module.constants.clone(), others: each.collect(), ..Module::default() }
 }
 
 /// What a value is called that is used more than once: by what gives it.
@@ -397,11 +395,7 @@ fn light_body(plan: &Plan, light: &LightPlan) -> (Function, usize) {
 }
 
 /// What things of a plan are called in a language.
-pub fn given_names(
-    plan: &Plan,
-    names: &FileNames,
-    language: &Language,
-) -> GivenNames {
+pub fn given_names(plan: &Plan, names: &FileNames, language: &Language) -> GivenNames {
     let mut given = GivenNames::default();
     let none = Vec::new;
     for name in ["now", "seed", "due"] {

@@ -48,7 +48,12 @@ pub fn notice_fields(plan: &Plan) -> Vec<NoticeField> {
     let mut all = vec![
         one("moment", "s since the run's start", Type::F64, &[]),
         one("name", "the book's name for it", Type::Text, &[]),
-        one("text", "what comes with it, one of several by chance; empty for nothing", Type::Text, &[]),
+        one(
+            "text",
+            "what comes with it, one of several by chance; empty for nothing",
+            Type::Text,
+            &[],
+        ),
         one("from", "the light or instance that it comes from; empty for none", Type::Text, &[]),
         one("lamp", "which lamp of the light, or which instance", Type::Word, &[]),
         one(
@@ -154,7 +159,8 @@ pub(super) fn sends(plan: &Plan, module: &mut Module) -> NoticeFunctions {
         };
         for (light, asks_lamp) in places.into_iter().rev() {
             let lines = plan.notices.iter().enumerate();
-            let lines = lines.filter(|(_, notice)| notice.placed.is_some_and(|(of, _)| of == light));
+            let lines =
+                lines.filter(|(_, notice)| notice.placed.is_some_and(|(of, _)| of == light));
             let lines = lines.map(|(n, _)| both(Op::Equal, line.clone(), Expr::Word(n as u32)));
             let Some(is_one) = lines.reduce(|a, b| both(Op::Or, a, b)) else { continue };
             let asked = asks_lamp.then(|| lamp.clone());
@@ -271,7 +277,11 @@ pub(super) fn take(plan: &Plan) -> Option<crate::ir::Function> {
             body.push(Statement::Let(start, entry(3, Type::Words, Expr::Local(line))));
             let next = both(Op::WordAdd, Expr::Local(line), Expr::Word(1));
             let texts = both(Op::WordSubtract, entry(3, Type::Words, next), Expr::Local(start));
-            let chosen = both(Op::Multiply, Expr::Do(Op::WordToNumber, vec![Expr::Local(line)]), Expr::Number(TEXTS));
+            let chosen = both(
+                Op::Multiply,
+                Expr::Do(Op::WordToNumber, vec![Expr::Local(line)]),
+                Expr::Number(TEXTS),
+            );
             let chosen = both(Op::Subtract, Expr::Local(which), chosen);
             let chosen = Expr::Do(Op::NumberToWord, vec![chosen]);
             let chosen = both(Op::WordRemainder, chosen, texts);
@@ -298,12 +308,16 @@ pub(super) fn take(plan: &Plan) -> Option<crate::ir::Function> {
     make(4, 0, lamp);
     let single = |value: Expr| Expr::Do(Op::ToSingle, vec![value]);
     for part in 0..3 {
-        make(5, part, match queue.positions {
-            Some(positions) => {
-                single(Expr::Run(maker.input(positions, part, here().map(to_int))))
-            }
-            None => Expr::Single(0.0),
-        });
+        make(
+            5,
+            part,
+            match queue.positions {
+                Some(positions) => {
+                    single(Expr::Run(maker.input(positions, part, here().map(to_int))))
+                }
+                None => Expr::Single(0.0),
+            },
+        );
     }
     let values_from = notice_fields(plan).len() - plan.notice_values.len();
     for (n, place) in plan.notice_values.iter().enumerate() {

@@ -348,10 +348,13 @@ fn put_notices(plan: &Plan) -> crate::ir::Function {
     let factors = [Some(Expr::Local(count)), Some(Expr::Number(3.0))];
     let factors = factors.into_iter().chain(std::iter::repeat(None));
     for (value, factor) in notice_numbers(plan).into_iter().zip(factors) {
-        each.push(more(sum, match factor {
-            Some(factor) => both(Op::Multiply, value, factor),
-            None => value,
-        }));
+        each.push(more(
+            sum,
+            match factor {
+                Some(factor) => both(Op::Multiply, value, factor),
+                None => value,
+            },
+        ));
     }
     let fields = notices::notice_fields(plan).into_iter().enumerate();
     for (n, _) in fields.filter(|(_, field)| field.ty == Type::Text) {
@@ -403,7 +406,11 @@ fn sample(plan: &Plan, last: Vec<Statement>) -> crate::ir::Function {
             Some(count) => {
                 let k = maker.local("k", Type::Word);
                 let own = (0..width).map(|part| {
-                    let first = both(Op::IntMultiply, Expr::Int(width as u32), super::code::to_int(Expr::Local(k)));
+                    let first = both(
+                        Op::IntMultiply,
+                        Expr::Int(width as u32),
+                        super::code::to_int(Expr::Local(k)),
+                    );
                     let at = both(Op::IntAdd, first, Expr::Int((before + part) as u32));
                     given(Expr::Entry(asked, Box::new(at)), input.flag)
                 });
@@ -432,7 +439,11 @@ fn sample(plan: &Plan, last: Vec<Statement>) -> crate::ir::Function {
         // What is done to one of several is counted in thousands.
         let whole = |expr: Expr| Expr::Do(Op::Floor, vec![expr]);
         let thousands = whole(both(Op::Divide, to.clone(), Expr::Number(1000.0)));
-        let rest = both(Op::Subtract, to.clone(), both(Op::Multiply, thousands.clone(), Expr::Number(1000.0)));
+        let rest = both(
+            Op::Subtract,
+            to.clone(),
+            both(Op::Multiply, thousands.clone(), Expr::Number(1000.0)),
+        );
         let rest = Expr::Do(Op::NumberToWord, vec![rest]);
         let of = |verb: f64, n: usize| {
             let own = both(Op::Equal, thousands.clone(), Expr::Number(n as f64));

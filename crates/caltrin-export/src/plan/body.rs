@@ -367,7 +367,11 @@ impl<'a> Body<'a> {
             Op::SampleAndHold(shortest, longest, site) => {
                 let [key, rate, jitter] = self.held(*shortest, *longest, *site, sharing);
                 let now = self.moments[self.at].now.clone();
-                Code::Helper(Helper::HeldLevel, vec![now, key, rate, jitter])
+                match jitter {
+                    // Bit for bit the same.
+                    Code::Number(0.0) => Code::Helper(Helper::SteadyLevel, vec![now, key, rate]),
+                    jitter => Code::Helper(Helper::HeldLevel, vec![now, key, rate, jitter]),
+                }
             }
             Op::SmoothHold(shortest, longest, part, site) => {
                 let [key, rate, jitter] = self.held(*shortest, *longest, *site, sharing);

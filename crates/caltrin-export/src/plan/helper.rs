@@ -54,6 +54,8 @@ helpers! {
     Share "share",
     /// `held_level(t, key, rate, jitter)`
     HeldLevel "held_level",
+    /// `steady_level(t, key, rate)`
+    SteadyLevel "steady_level",
     /// `ease_smooth(u)`
     EaseSmooth "ease_smooth",
     /// `ease_bezier(u, x1, y1, x2, y2)`

@@ -455,10 +455,11 @@ impl Script {
             Node::Value(value) => value.clone(),
             Node::Name(name) => {
                 let known = locals.get(name).or_else(|| self.constants.get(name)).cloned();
-                let field = || match name.split_once('.').map(|(own, field)| (locals.get(own), field)) {
-                    Some((Some(Record(fields)), field)) => fields.borrow().get(field).cloned(),
-                    _ => None,
-                };
+                let field =
+                    || match name.split_once('.').map(|(own, field)| (locals.get(own), field)) {
+                        Some((Some(Record(fields)), field)) => fields.borrow().get(field).cloned(),
+                        _ => None,
+                    };
                 known.or_else(field).ok_or_else(|| format!("no `{name}`"))?
             }
             Node::Prefix(sign, part) => match (sign.as_str(), self.value(part, locals)?) {

@@ -60,8 +60,8 @@ fn differences(run: &mut Run) -> u32 {
         }
     }
     let mut wrong: u32 = 0;
-    for n in 0..SUM_COUNT {
-        if sums[n] != WANTED[n] {
+    for k in 0..SUM_COUNT {
+        if sums[k] != WANTED[k] {
             wrong = wrong.wrapping_add(1);
         }
     }

@@ -1,24 +1,16 @@
-//! The proof: exported code is compiled with the real compiler and run at many times, and every
-//! value is compared with the evaluator's, bit by bit.
+//! The samples of a proof: moments, seeds, inputs and acts, and the book's rehearsals.
 
 use std::collections::BTreeSet;
-use std::fs;
-use std::io;
-use std::path::{Path, PathBuf};
-use std::process::{Command, Stdio};
 
 use caltrin_core::interval::Interval;
 use caltrin_core::kind::Kind;
 use caltrin_core::program::{
     Constant, Deed, Domain, Event, EventId, EventSource, Op, Rehearsal, Size,
 };
-use caltrin_core::quantity::{Hours, Seconds, Seed};
-use caltrin_core::run::State;
-use caltrin_core::{Run, SourceNotes, ValidatedProgram, kernel};
-use thiserror::Error;
+use caltrin_core::quantity::Seed;
+use caltrin_core::{ValidatedProgram, kernel};
 
-use crate::plan::{Plan, carried};
-use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
+use crate::target::{ACTS, Blocks, FIRST_SET};
 
 /// An action of the game.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -57,7 +49,7 @@ pub enum Verb {
 
 impl Verb {
     /// Its number for provers.
-    fn number(self) -> u32 {
+    pub(super) fn number(self) -> u32 {
         match self {
             Verb::Leave => 0,
             Verb::Set => 1,
@@ -87,69 +79,6 @@ pub struct Asked {
     pub given: Vec<f64>,
     /// Whether the run continues from the previous sample instead of restarting.
     pub goes_on: bool,
-}
-
-/// A mismatch.
-#[derive(Clone, Debug, PartialEq)]
-pub struct Mismatch {
-    /// The light.
-    pub light: String,
-    /// The lamp.
-    pub index: u32,
-    /// The field, with `.r` or `.x` for a component.
-    pub field: String,
-    /// The sample.
-    pub asked: Asked,
-    /// The evaluator's value.
-    pub wanted: f32,
-    /// The exported code's value.
-    pub found: f32,
-}
-
-/// The result of a proof.
-#[derive(Clone, Debug, PartialEq)]
-pub enum Outcome {
-    /// The code was run and compared.
-    Compared {
-        /// The compiler's version line.
-        version: String,
-        /// Number of samples: one lamp at one time, with all its fields.
-        samples: u64,
-        /// Number of values compared.
-        values: u64,
-        /// Number of mismatches.
-        mismatches: u64,
-        /// The first few mismatches.
-        first: Vec<Mismatch>,
-    },
-    /// A tool is missing; nothing was run.
-    NotTried {
-        /// The missing tool.
-        missing: Tool,
-    },
-    /// The code did not compile, did not run to its end, or failed its self-test.
-    Failed {
-        /// The compiler's version line.
-        version: String,
-        /// Its output.
-        said: String,
-    },
-}
-
-impl Outcome {
-    /// Whether the code was run and its results were bit-identical.
-    pub fn holds(&self) -> bool {
-        matches!(self, Outcome::Compared { mismatches: 0, values: 1.., .. })
-    }
-}
-
-/// Why a proof could not start.
-#[derive(Debug, Error)]
-#[error("cannot work in `{}`: {cause}", .path.display())]
-pub struct ProveError {
-    path: PathBuf,
-    #[source]
-    cause: io::Error,
 }
 
 /// The samples of a proof: small and large times, exactly at breakpoints and next to them, with
@@ -351,7 +280,7 @@ fn acts(
 
 /// The inputs at the `n`-th sample: inside their ranges, at and beyond the ends, and NaN; first the
 /// book's defaults.
-fn inputs(checked: &ValidatedProgram, n: u32) -> Vec<f64> {
+pub(super) fn inputs(checked: &ValidatedProgram, n: u32) -> Vec<f64> {
     let mut all = Vec::new();
     for (id, input) in checked.program().given() {
         for slot in 0..input.count() * input.kind.width() as u32 {
@@ -375,130 +304,6 @@ fn inputs(checked: &ValidatedProgram, n: u32) -> Vec<f64> {
         }
     }
     all
-}
-
-/// The lamps that are evaluated of each light: all of a small array, both ends of a large one,
-/// small and large indices of an open one.
-fn blocks(checked: &ValidatedProgram) -> Blocks {
-    checked
-        .program()
-        .lights()
-        .map(|(_, light)| match light.size {
-            Size::One => vec![(0, 1)],
-            Size::Many(n) if n <= 64 => vec![(0, n)],
-            Size::Many(n) => vec![(0, 32), (n - 32, 32)],
-            Size::Open => vec![(0, 8), (1_000_000, 2), (u32::MAX - 1, 2)],
-        })
-        .collect()
-}
-
-/// The evaluator's values, in the order of the provers' outputs.
-fn wanted(checked: &ValidatedProgram, plan: &Plan, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
-    let mut all = Vec::new();
-    let mut run = Run::new(checked);
-    for asked in asked {
-        if !asked.goes_on {
-            run.restore(State::start(checked.program()).with_seed(asked.seed));
-        }
-        let mut given = asked.inputs.iter().copied();
-        for (id, input) in checked.program().given() {
-            for index in 0..input.count() {
-                let mut next = || given.next().unwrap_or_default();
-                let value = match (input.kind, input.kind.width()) {
-                    (Kind::OnOff, _) => Constant::OnOff(next() != 0.0),
-                    (_, 1) => Constant::Scalar(next()),
-                    _ => Constant::Vector([next(), next(), next()]),
-                };
-                run.set(id, index, value).expect("a value of the input's own kind can be set");
-            }
-        }
-        // What is not exported is not done here either.
-        for Act { verb, at, to } in asked.acts.into_iter().filter(|_| plan.has_acts()) {
-            run.advance(Seconds(at));
-            match verb {
-                Verb::Leave => {}
-                Verb::Set => run.set_clock(Hours(to)),
-                Verb::Drive => run.drive_clock(Hours(to)),
-                Verb::Days => run.set_clock_days(to),
-                Verb::Rate => run.set_clock_rate(to),
-                Verb::Fire => {
-                    let fired = game_events(checked).nth(to as usize / 1000);
-                    let exported = |name: &str| plan.fired().any(|(_, event)| event.name == name);
-                    if let Some((id, _)) = fired.filter(|(_, event)| exported(&event.name)) {
-                        let values = values_of(checked, id, &asked.given);
-                        run.fire_at(id, to as u32 % 1000, &values);
-                    }
-                }
-                Verb::Input(n) => {
-                    let set = checked.program().given().nth(n as usize);
-                    let exported = |id| plan.given().any(|(_, planned)| planned.id == id);
-                    if let Some((id, input)) = set.filter(|(id, _)| plan.follows() && exported(*id))
-                    {
-                        let value = match (input.kind, input.kind.width()) {
-                            (Kind::OnOff, _) => Constant::OnOff(to != 0.0),
-                            (_, 1) => Constant::Scalar(to),
-                            _ => Constant::Vector([to; 3]),
-                        };
-                        run.set(id, 0, value).expect("a value of the input's own kind can be set");
-                    }
-                }
-                Verb::Choose => {
-                    let which = checked.program().choices().nth(to as usize / 1000);
-                    let exported = |id| plan.choices.iter().any(|choice| choice.id == id);
-                    if let Some((id, _)) = which.filter(|(id, _)| exported(*id)) {
-                        run.choose(id, to as u32 % 1000);
-                    }
-                }
-            }
-        }
-        run.advance(Seconds(asked.moment));
-        for ((id, _), blocks) in checked.program().lights().zip(blocks) {
-            let width = run.width(id);
-            for (first, count) in blocks {
-                let start = all.len();
-                all.resize(start + width * *count as usize, 0.0);
-                run.read(id, *first, &mut all[start..]);
-            }
-        }
-        if plan.queue.is_some() {
-            all.extend(told(&mut run));
-        }
-    }
-    all
-}
-
-/// A checksum of the queued notices: the sum of their contents, and the number of dropped ones.
-fn told(run: &mut Run<'_>) -> [f32; 2] {
-    let program = run.checked().program();
-    let (mut sum, mut n) = (0.0, 0.0);
-    while let Some(taken) = run.take_notice() {
-        n += 1.0;
-        sum += taken.moment.0 * n;
-        sum += f64::from(taken.lamp) * 3.0;
-        for part in taken.position.unwrap_or_default() {
-            sum += f64::from(part);
-        }
-        for value in carried(program, &taken) {
-            sum += value;
-        }
-        for text in [taken.name, taken.text.unwrap_or_default(), taken.from] {
-            sum += text.bytes().map(f64::from).sum::<f64>();
-        }
-    }
-    [sum as f32, run.dropped_notices() as f32]
-}
-
-/// Arguments of an event: each takes as many numbers as it has components.
-fn values_of(checked: &ValidatedProgram, id: EventId, given: &[f64]) -> Vec<Constant> {
-    let mut given = given.iter().copied();
-    let mut next = || given.next().unwrap_or_default();
-    let values = &checked.program().event(id).values;
-    let each = values.iter().map(|id| match checked.program().input(*id).kind {
-        Kind::OnOff => Constant::OnOff(next() != 0.0),
-        kind if kind.width() == 1 => Constant::Scalar(next()),
-        _ => Constant::Vector([next(), next(), next()]),
-    });
-    each.collect()
 }
 
 /// Maximum number of components of an event's arguments.
@@ -661,7 +466,7 @@ fn replay(
 }
 
 /// The events that the game fires, in the book's order.
-fn game_events(checked: &ValidatedProgram) -> impl Iterator<Item = (EventId, &Event)> {
+pub(super) fn game_events(checked: &ValidatedProgram) -> impl Iterator<Item = (EventId, &Event)> {
     checked.program().events().filter(|(_, event)| event.source == EventSource::Game)
 }
 
@@ -681,175 +486,17 @@ fn spans(checked: &ValidatedProgram) -> Vec<f64> {
     times.into_iter().map(f64::from_bits).collect()
 }
 
-/// The version line of a tool, without a remark in parentheses, or `None` if it cannot be started.
-pub fn version(tool: &Tool) -> Option<String> {
-    let out = Command::new(&tool.command)
-        .args(&tool.version)
-        .stdin(Stdio::null())
-        .output()
-        .ok()
-        .filter(|out| out.status.success())?;
-    let text = String::from_utf8_lossy(&out.stdout).into_owned();
-    let first = text.lines().next().unwrap_or_default().trim();
-    let first = match first.strip_suffix(')').and_then(|open| open.rsplit_once(" (")) {
-        Some((before, _)) if before.ends_with(|c: char| c.is_ascii_digit()) => before,
-        _ => first,
-    };
-    let bare = first.strip_prefix('v').is_some_and(|v| v.starts_with(|c: char| c.is_ascii_digit()));
-    Some(if bare { format!("{} {first}", tool.command) } else { first.to_owned() })
-}
-
-/// Exports to `target` into a new folder under `folder`, compiles, runs and compares.
-pub fn prove(
-    checked: &ValidatedProgram,
-    notes: &SourceNotes,
-    target: &dyn Target,
-    asked: &[Asked],
-    folder: &Path,
-) -> Result<Outcome, ProveError> {
-    let Some(prover) = target.prover_name() else {
-        let said = "the language file has no [proof], which says how files are compiled and run";
-        return Ok(Outcome::Failed { version: String::new(), said: said.to_owned() });
-    };
-    let mut versions = Vec::new();
-    for tool in target.tools() {
-        match version(&tool) {
-            Some(version) => versions.push(version),
-            None => return Ok(Outcome::NotTried { missing: tool }),
-        }
-    }
-    let version = versions.join(", ");
-    let at = |path: &Path| {
-        let path = path.to_owned();
-        move |cause| ProveError { path, cause }
-    };
-    let folder = folder.join(target.name());
-    fs::create_dir_all(&folder).map_err(at(&folder))?;
-    let plan = Plan::of(checked, notes);
-    let blocks = blocks(checked);
-    let source = crate::file_name(&plan, target);
-    let (asked_file, out_file) = (folder.join("asked.bin"), folder.join("found.bin"));
-    let mut bytes = Vec::with_capacity(asked.len() * 24);
-    for asked in asked {
-        let goes_on = f64::from(u8::from(asked.goes_on));
-        let head = [asked.moment, f64::from(asked.seed.0), goes_on];
-        bytes.extend(head.into_iter().flat_map(f64::to_le_bytes));
-        let mut given = asked.inputs.iter();
-        for (id, input) in checked.program().given() {
-            let exported = plan.inputs.iter().any(|planned| planned.id == id);
-            let slots = input.kind.width() * input.count() as usize;
-            let own = given.by_ref().take(slots).flat_map(|v| v.to_le_bytes());
-            bytes.extend(own.filter(|_| exported));
-        }
-        for Act { verb, at, to } in asked.acts.iter().filter(|_| plan.has_acts()) {
-            // Choices are counted among those that are exported.
-            let which = *to as usize / 1000;
-            let planned = plan.choices.iter().position(|choice| choice.id.index() == which);
-            // So are events.
-            let fired = game_events(checked).nth(which).and_then(|(_, event)| {
-                plan.fired().position(|(_, planned)| planned.name == event.name)
-            });
-            let (verb, to) = match (*verb, planned) {
-                (Verb::Fire, _) => match fired {
-                    Some(n) => (Verb::Fire, (n * 1000) as f64 + *to % 1000.0),
-                    None => (Verb::Leave, 0.0),
-                },
-                (Verb::Choose, Some(n)) => (Verb::Choose, (n * 1000) as f64 + *to % 1000.0),
-                (Verb::Choose, None) => (Verb::Leave, 0.0),
-                (Verb::Input(n), _) => {
-                    let set =
-                        checked.program().given().nth(n as usize).and_then(|(id, _)| {
-                            plan.given().position(|(_, planned)| planned.id == id)
-                        });
-                    match set.filter(|_| plan.follows()) {
-                        Some(n) => (Verb::Input(n as u32), *to),
-                        None => (Verb::Leave, 0.0),
-                    }
-                }
-                (verb, _) => (verb, *to),
-            };
-            let all = [f64::from(verb.number()), *at, to];
-            bytes.extend(all.iter().flat_map(|v| v.to_le_bytes()));
-        }
-        let room = asked.given.iter().copied().chain(std::iter::repeat(0.0));
-        bytes.extend(room.take(plan.most_given()).flat_map(f64::to_le_bytes));
-    }
-    for (path, content) in [
-        (folder.join(&source), target.print(&plan).into_bytes()),
-        (folder.join(prover), target.prover(&plan, &blocks).into_bytes()),
-        (asked_file.clone(), bytes),
-    ] {
-        fs::write(&path, content).map_err(at(&path))?;
-    }
-    let mut commands = target.compile(&folder, &source);
-    commands.push(target.run(&folder));
-    let mut full = target.run(&folder);
-    full.extend([asked_file.display().to_string(), out_file.display().to_string()]);
-    commands.push(full);
-    for command in &commands {
-        let out = Command::new(&command[0])
-            .args(&command[1..])
-            .stdin(Stdio::null())
-            .output()
-            .map_err(at(&folder))?;
-        if !out.status.success() {
-            let mut said = format!("`{}` ended with {}", command[0], out.status);
-            for text in [&out.stderr, &out.stdout] {
-                let text = String::from_utf8_lossy(text);
-                let lines: Vec<&str> = text.lines().take(12).collect();
-                if !lines.is_empty() {
-                    said = format!("{said}\n{}", lines.join("\n"));
-                }
-            }
-            return Ok(Outcome::Failed { version, said });
-        }
-    }
-    let found = fs::read(&out_file).map_err(at(&out_file))?;
-    Ok(compare(checked, (&plan, &blocks), asked, &found, version))
-}
-
-fn compare(
-    checked: &ValidatedProgram,
-    (plan, blocks): (&Plan, &Blocks),
-    asked: &[Asked],
-    found: &[u8],
-    version: String,
-) -> Outcome {
-    let wanted = wanted(checked, plan, blocks, asked);
-    let found: Vec<u32> =
-        found.chunks_exact(4).map(|b| u32::from_le_bytes([b[0], b[1], b[2], b[3]])).collect();
-    if found.len() != wanted.len() {
-        let said = format!("{} values came out, {} were expected", found.len(), wanted.len());
-        return Outcome::Failed { version, said };
-    }
-    let differ = wanted.iter().zip(&found).filter(|(w, f)| w.to_bits() != **f).count() as u64;
-    let mut first = Vec::new();
-    let mut samples = 0;
-    let mut at = 0;
-    for asked in asked {
-        for ((id, light), blocks) in checked.program().lights().zip(blocks) {
-            let headings = caltrin_core::trace::headings(checked, id);
-            for (start, count) in blocks {
-                for lamp in 0..*count {
-                    samples += 1;
-                    for (_, heading) in &headings {
-                        if wanted[at].to_bits() != found[at] && first.len() < 5 {
-                            first.push(Mismatch {
-                                light: light.name.clone(),
-                                index: start + lamp,
-                                field: heading.clone(),
-                                asked: asked.clone(),
-                                wanted: wanted[at],
-                                found: f32::from_bits(found[at]),
-                            });
-                        }
-                        at += 1;
-                    }
-                }
-            }
-        }
-        // Notices that differ are counted; they belong to no lamp.
-        at += if plan.queue.is_some() { 2 } else { 0 };
-    }
-    Outcome::Compared { version, samples, values: wanted.len() as u64, mismatches: differ, first }
+/// The lamps that are evaluated of each light: all of a small array, both ends of a large one,
+/// small and large indices of an open one.
+pub(super) fn blocks(checked: &ValidatedProgram) -> Blocks {
+    checked
+        .program()
+        .lights()
+        .map(|(_, light)| match light.size {
+            Size::One => vec![(0, 1)],
+            Size::Many(n) if n <= 64 => vec![(0, n)],
+            Size::Many(n) => vec![(0, 32), (n - 32, 32)],
+            Size::Open => vec![(0, 8), (1_000_000, 2), (u32::MAX - 1, 2)],
+        })
+        .collect()
 }
