@@ -667,8 +667,7 @@ namespace Lightbooks
             double starShellCount = StarShellCount;
             double then = starShellCount;
             double slot = FreeStarShell();
-            double nextStarShellLength = Lerp(5.0, 7.0,
-                HeldLevel(then, ChanceKey(Seed, 0x5da0a4f2u), 1.0, 0.0));
+            double nextStarShellLength = Lerp(5.0, 7.0, SteadyLevel(then, ChanceKey(Seed, 0x5da0a4f2u), 1.0));
             double nextStarShellPlaceX = RocketPlaceX;
             double nextStarShellPlaceY = RocketPlaceY;
             double nextStarShellPlaceZ = RocketPlaceZ;
@@ -797,7 +796,7 @@ namespace Lightbooks
             double notice0Text = Notice0Text;
             double notice0Sent = Notice0Sent;
             double then = notice0Sent;
-            double part = HeldLevel(then, ChanceKey(Seed, 0x8e7e045eu), 1.0, 0.0) * 2.0;
+            double part = SteadyLevel(then, ChanceKey(Seed, 0x8e7e045eu), 1.0) * 2.0;
             double text = 0.0 > notice0Text
                 ? Clamp(part - WrapTime(part, 1.0), 0.0, 1.0)
                 : notice0Text > 0.0
@@ -806,7 +805,7 @@ namespace Lightbooks
             double then_2 = notice0Sent;
             double nextBlastPassed = NextPlace(BlastPassed, BlastPlaces, 1);
             double nextNotice0Sent = Min(notice0Sent + 1.0, 4e9);
-            double loud = Lerp(0.5, 0.9, HeldLevel(then_2, ChanceKey(Seed, 0x97c3dd2fu), 1.0, 0.0))
+            double loud = Lerp(0.5, 0.9, SteadyLevel(then_2, ChanceKey(Seed, 0x97c3dd2fu), 1.0))
                 * (1.0 - 0.6 * Mist);
             BlastPassed = nextBlastPassed;
             Notice0Text = text;
@@ -821,7 +820,7 @@ namespace Lightbooks
             double fogLampFaultLast = FogLampFaultLast.At(index);
             double then = FogLampFaultCount.At(index);
             return (fogLampFaultLast > -1.5e9 ? fogLampFaultLast : 0.0)
-                + Lerp(4.0, 21.0, HeldLevel(then, LampKey(key, index), 1.0, 0.0));
+                + Lerp(4.0, 21.0, SteadyLevel(then, LampKey(key, index), 1.0));
         }
 
         /// <summary>Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at
@@ -834,7 +833,7 @@ namespace Lightbooks
             double notice1Text = Notice1Text.At(index);
             double notice1Sent = Notice1Sent.At(index);
             double then = notice1Sent;
-            double part = HeldLevel(then, LampKey(key, index), 1.0, 0.0);
+            double part = SteadyLevel(then, LampKey(key, index), 1.0);
             double part_2 = part * 3.0;
             double part_3 = part * 2.0;
             double part_4 = Clamp(part_3 - WrapTime(part_3, 1.0), 0.0, 1.0);
@@ -846,7 +845,7 @@ namespace Lightbooks
             double then_2 = notice1Sent;
             double nextFogLampFaultCount = Min(FogLampFaultCount.At(index) + 1.0, 4e9);
             double nextNotice1Sent = Min(notice1Sent + 1.0, 4e9);
-            double loud = Lerp(0.4, 0.8, HeldLevel(then_2, LampKey(key_2, index), 1.0, 0.0));
+            double loud = Lerp(0.4, 0.8, SteadyLevel(then_2, LampKey(key_2, index), 1.0));
             FogLampFaultLast.Put(index, t);
             FogLampFaultCount.Put(index, nextFogLampFaultCount);
             Notice1Text.Put(index, text);
@@ -3463,6 +3462,17 @@ namespace Lightbooks
             }
         }
 
+        /// <summary>A level from 0 to 1 that is drawn again `rate` times a second: `held_level`
+        /// without jitter.</summary>
+        static double SteadyLevel(double t, uint key, double rate)
+        {
+            unchecked
+            {
+                uint i = CellIndex(RoundDown(t * rate + ChancePhase(key)));
+                return ToUnit(Draw(key ^ Levels, i));
+            }
+        }
+
         /// <summary>Soft start and end, from 0 to 1.</summary>
         static double EaseSmooth(double u)
         {
@@ -4698,9 +4708,9 @@ namespace Lightbooks
                     }
                 }
                 uint wrong = 0u;
-                for (uint n_4 = 0u; n_4 < 28u; ++n_4)
+                for (uint k = 0u; k < 28u; ++k)
                 {
-                    if (sums[n_4] != TestSums[n_4]) wrong += 1u;
+                    if (sums[k] != TestSums[k]) wrong += 1u;
                 }
                 return wrong;
             }

@@ -283,6 +283,14 @@ static inline double saltgate_pier_held_level(double t, uint32_t key, double rat
     return saltgate_pier_to_unit(saltgate_pier_draw(key ^ SALTGATE_PIER_LEVELS, i - early));
 }
 
+/* A level from 0 to 1 that is drawn again `rate` times a second: `held_level` without jitter. */
+static inline double saltgate_pier_steady_level(double t, uint32_t key, double rate)
+{
+    const uint32_t i = saltgate_pier_cell_index(saltgate_pier_round_down(t * rate
+                + saltgate_pier_chance_phase(key)));
+    return saltgate_pier_to_unit(saltgate_pier_draw(key ^ SALTGATE_PIER_LEVELS, i));
+}
+
 /* Soft start and end, from 0 to 1. */
 static inline double saltgate_pier_ease_smooth(double u)
 {
@@ -2193,7 +2201,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double 
     const double then = star_shell_count;
     const double slot = saltgate_pier_free_star_shell(run);
     const double next_star_shell_length = saltgate_pier_lerp(5.0, 7.0,
-        saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x5da0a4f2u), 1.0, 0.0));
+        saltgate_pier_steady_level(then, saltgate_pier_chance_key(run->seed, 0x5da0a4f2u), 1.0));
     const double next_star_shell_place_x = run->rocket_place[0];
     const double next_star_shell_place_y = run->rocket_place[1];
     const double next_star_shell_place_z = run->rocket_place[2];
@@ -2325,8 +2333,8 @@ static inline void saltgate_pier_happen_blast(saltgate_pier_run *run)
     const double notice0_text = run->notice0_text;
     const double notice0_sent = run->notice0_sent;
     const double then = notice0_sent;
-    const double part = saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x8e7e045eu), 1.0,
-            0.0)
+    const double part = saltgate_pier_steady_level(then, saltgate_pier_chance_key(run->seed, 0x8e7e045eu),
+            1.0)
         * 2.0;
     const double text = 0.0 > notice0_text
         ? saltgate_pier_clamp(part - saltgate_pier_wrap_time(part, 1.0), 0.0, 1.0)
@@ -2338,7 +2346,7 @@ static inline void saltgate_pier_happen_blast(saltgate_pier_run *run)
         1);
     const double next_notice0_sent = saltgate_pier_min(notice0_sent + 1.0, 4e9);
     const double loud = saltgate_pier_lerp(0.5, 0.9,
-            saltgate_pier_held_level(then_2, saltgate_pier_chance_key(run->seed, 0x97c3dd2fu), 1.0, 0.0))
+            saltgate_pier_steady_level(then_2, saltgate_pier_chance_key(run->seed, 0x97c3dd2fu), 1.0))
         * (1.0 - 0.6 * run->mist);
     run->blast_passed = next_blast_passed;
     run->notice0_text = text;
@@ -2354,7 +2362,7 @@ static inline double saltgate_pier_due_fog_lamp_fault(const saltgate_pier_run *r
     const double then = run->fog_lamp_fault_count[index];
     return (fog_lamp_fault_last > -1.5e9 ? fog_lamp_fault_last : 0.0)
         + saltgate_pier_lerp(4.0, 21.0,
-            saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index), 1.0, 0.0));
+            saltgate_pier_steady_level(then, saltgate_pier_lamp_key(key, index), 1.0));
 }
 
 /* Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each
@@ -2367,7 +2375,7 @@ static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, u
     const double notice1_text = run->notice1_text[index];
     const double notice1_sent = run->notice1_sent[index];
     const double then = notice1_sent;
-    const double part = saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index), 1.0, 0.0);
+    const double part = saltgate_pier_steady_level(then, saltgate_pier_lamp_key(key, index), 1.0);
     const double part_2 = part * 3.0;
     const double part_3 = part * 2.0;
     const double part_4 = saltgate_pier_clamp(part_3 - saltgate_pier_wrap_time(part_3, 1.0), 0.0, 1.0);
@@ -2380,7 +2388,7 @@ static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, u
     const double next_fog_lamp_fault_count = saltgate_pier_min(run->fog_lamp_fault_count[index] + 1.0, 4e9);
     const double next_notice1_sent = saltgate_pier_min(notice1_sent + 1.0, 4e9);
     const double loud = saltgate_pier_lerp(0.4, 0.8,
-        saltgate_pier_held_level(then_2, saltgate_pier_lamp_key(key_2, index), 1.0, 0.0));
+        saltgate_pier_steady_level(then_2, saltgate_pier_lamp_key(key_2, index), 1.0));
     run->fog_lamp_fault_last[index] = t;
     run->fog_lamp_fault_count[index] = next_fog_lamp_fault_count;
     run->notice1_text[index] = text;
@@ -4229,8 +4237,8 @@ static inline uint32_t saltgate_pier_differences(saltgate_pier_run *run)
         }
     }
     uint32_t wrong = 0u;
-    for (uint32_t n_4 = 0u; n_4 < 28u; ++n_4) {
-        if (sums[n_4] != saltgate_pier_test_sums[n_4]) wrong += 1u;
+    for (uint32_t k = 0u; k < 28u; ++k) {
+        if (sums[k] != saltgate_pier_test_sums[k]) wrong += 1u;
     }
     return wrong;
 }

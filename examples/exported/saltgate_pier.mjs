@@ -401,7 +401,7 @@ export function fireRocket(run, placeX, placeY, placeZ, tintR, tintG, tintB) {
   const starShellCount = run.starShellCount;
   const then = starShellCount;
   const slot = freeStarShell(run);
-  const nextStarShellLength = lerp(5.0, 7.0, heldLevel(then, chanceKey(run.seed, 0x5da0a4f2), 1.0, 0.0));
+  const nextStarShellLength = lerp(5.0, 7.0, steadyLevel(then, chanceKey(run.seed, 0x5da0a4f2), 1.0));
   const nextStarShellPlaceX = run.rocketPlace[0];
   const nextStarShellPlaceY = run.rocketPlace[1];
   const nextStarShellPlaceZ = run.rocketPlace[2];
@@ -518,7 +518,7 @@ function happenBlast(run) {
   const notice0Text = run.notice0Text;
   const notice0Sent = run.notice0Sent;
   const then = notice0Sent;
-  const part = heldLevel(then, chanceKey(run.seed, 0x8e7e045e), 1.0, 0.0) * 2.0;
+  const part = steadyLevel(then, chanceKey(run.seed, 0x8e7e045e), 1.0) * 2.0;
   const text = 0.0 > notice0Text
     ? clamp(part - wrapTime(part, 1.0), 0.0, 1.0)
     : notice0Text > 0.0
@@ -527,7 +527,7 @@ function happenBlast(run) {
   const then_2 = notice0Sent;
   const nextBlastPassed = nextPlace(run.blastPassed, blastPlaces, 1);
   const nextNotice0Sent = min(notice0Sent + 1.0, 4e9);
-  const loud = lerp(0.5, 0.9, heldLevel(then_2, chanceKey(run.seed, 0x97c3dd2f), 1.0, 0.0))
+  const loud = lerp(0.5, 0.9, steadyLevel(then_2, chanceKey(run.seed, 0x97c3dd2f), 1.0))
     * (1.0 - 0.6 * run.mist);
   run.blastPassed = nextBlastPassed;
   run.notice0Text = text;
@@ -541,7 +541,7 @@ function dueFogLampFault(run, index) {
   const fogLampFaultLast = run.fogLampFaultLast[index];
   const then = run.fogLampFaultCount[index];
   return (fogLampFaultLast > -1.5e9 ? fogLampFaultLast : 0.0)
-    + lerp(4.0, 21.0, heldLevel(then, lampKey(key, index), 1.0, 0.0));
+    + lerp(4.0, 21.0, steadyLevel(then, lampKey(key, index), 1.0));
 }
 
 /** Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each
@@ -553,7 +553,7 @@ function happenFogLampFault(run, index) {
   const notice1Text = run.notice1Text[index];
   const notice1Sent = run.notice1Sent[index];
   const then = notice1Sent;
-  const part = heldLevel(then, lampKey(key, index), 1.0, 0.0);
+  const part = steadyLevel(then, lampKey(key, index), 1.0);
   const part_2 = part * 3.0;
   const part_3 = part * 2.0;
   const part_4 = clamp(part_3 - wrapTime(part_3, 1.0), 0.0, 1.0);
@@ -565,7 +565,7 @@ function happenFogLampFault(run, index) {
   const then_2 = notice1Sent;
   const nextFogLampFaultCount = min(run.fogLampFaultCount[index] + 1.0, 4e9);
   const nextNotice1Sent = min(notice1Sent + 1.0, 4e9);
-  const loud = lerp(0.4, 0.8, heldLevel(then_2, lampKey(key_2, index), 1.0, 0.0));
+  const loud = lerp(0.4, 0.8, steadyLevel(then_2, lampKey(key_2, index), 1.0));
   run.fogLampFaultLast[index] = t;
   run.fogLampFaultCount[index] = nextFogLampFaultCount;
   run.notice1Text[index] = text;
@@ -1944,12 +1944,10 @@ const buoyEnvelope = new Uint32Array([
   0x692428, 0x708017,
 ]);
 
-/** @type {number[]} */
 const blastPlaces = [
   0.22712339743589743, 3.589878015350877,
 ];
 
-/** @type {number[]} */
 const burstsOn = [
   0.0, 0.7155, 1.0152, 1.238, 1.2404, 2.0157, 2.8663, 3.7311, 4.5633, 4.7371, 5.1279, 6.0236, 6.3127, 7.1598,
   8.0075, 8.8125, 9.5932, 9.6597, 9.696, 10.6821, 11.3451, 11.8288, 12.7837, 13.1694, 13.9033, 14.8109,
@@ -1959,7 +1957,6 @@ const burstsOn = [
   33.7317, 34.6752, 35.2245,
 ];
 
-/** @type {number[]} */
 const burstsOff = [
   0.0, 0.7738, 1.3437, 1.6987, 1.9061, 2.4112, 3.1283, 3.642, 4.4697, 4.9292, 5.8406, 6.5692, 6.7153, 7.5377,
   7.6336, 8.3037, 8.7525, 9.1311, 9.8135, 10.3444, 11.276, 11.4266, 11.4836, 12.4501, 12.4798, 13.3973,
@@ -2936,6 +2933,13 @@ function heldLevel(t, key, rate, jitter) {
   return toUnit(draw((key ^ LEVELS) >>> 0, (i - early) >>> 0));
 }
 
+/** A level from 0 to 1 that is drawn again `rate` times a second: `held_level` without jitter.
+ * @param {number} t @param {number} key @param {number} rate @returns {number} */
+function steadyLevel(t, key, rate) {
+  const i = cellIndex(roundDown(t * rate + chancePhase(key)));
+  return toUnit(draw((key ^ LEVELS) >>> 0, i));
+}
+
 /** Soft start and end, from 0 to 1. @param {number} u @returns {number} */
 function easeSmooth(u) {
   const s = u * u * (3.0 - 2.0 * u);
@@ -3453,7 +3457,6 @@ const testSeeds = new Uint32Array([
 ]);
 
 /** Moments at which it reads all lights. */
-/** @type {number[]} */
 const testMoments = [
   0.0, 0.056, 0.096, 0.111, 0.148, 0.243, 0.286, 0.322, 0.37, 0.434, 0.486, 0.511, 0.518, 0.551, 0.559,
   0.591, 0.634, 0.656, 0.696, 0.721, 0.851, 1.174, 1.207, 1.272, 1.313, 1.348, 1.378, 1.443, 1.567, 1.636,
@@ -3470,7 +3473,6 @@ const testMoments = [
 ];
 
 /** Seconds that it waits after what it does. */
-/** @type {number[]} */
 const testWaits = [
   0.001, 0.091, 0.37, 1.66, 6.262, 0.062, 0.248, 0.961, 4.444, 0.028, 0.19, 0.696, 2.929, 0.005, 0.111,
   0.434, 2.091, 8.03, 0.074, 0.286, 1.348, 5.621, 0.043, 0.217, 0.83, 3.32, 0.017, 0.141, 0.559, 2.49, 24.24,
@@ -4068,8 +4070,8 @@ function differences(run) {
     }
   }
   let wrong = 0;
-  for (let n_4 = 0; n_4 < 28; ++n_4) {
-    if (sums[n_4] !== testSums[n_4]) wrong = (wrong + 1) >>> 0;
+  for (let k = 0; k < 28; ++k) {
+    if (sums[k] !== testSums[k]) wrong = (wrong + 1) >>> 0;
   }
   return wrong;
 }

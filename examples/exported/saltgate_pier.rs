@@ -423,7 +423,7 @@ impl Run {
         let next_star_shell_length = lerp(
             5.0,
             7.0,
-            held_level(then, chance_key(self.seed, 0x5da0a4f2), 1.0, 0.0),
+            steady_level(then, chance_key(self.seed, 0x5da0a4f2), 1.0),
         );
         let next_star_shell_place_x = self.rocket_place[0];
         let next_star_shell_place_y = self.rocket_place[1];
@@ -577,14 +577,14 @@ impl Run {
         let notice0_text = self.notice0_text;
         let notice0_sent = self.notice0_sent;
         let then = notice0_sent;
-        let part = held_level(then, chance_key(self.seed, 0x8e7e045e), 1.0, 0.0) * 2.0;
+        let part = steady_level(then, chance_key(self.seed, 0x8e7e045e), 1.0) * 2.0;
         let text = if 0.0 > notice0_text {
             clamp(part - wrap_time(part, 1.0), 0.0, 1.0)
         } else if notice0_text > 0.0 { 0.0 } else { 1.0 };
         let then_2 = notice0_sent;
         let next_blast_passed = next_place(self.blast_passed, &BLAST_PLACES, 1);
         let next_notice0_sent = min(notice0_sent + 1.0, 4e9);
-        let loud = lerp(0.5, 0.9, held_level(then_2, chance_key(self.seed, 0x97c3dd2f), 1.0, 0.0))
+        let loud = lerp(0.5, 0.9, steady_level(then_2, chance_key(self.seed, 0x97c3dd2f), 1.0))
             * (1.0 - 0.6 * self.mist);
         self.blast_passed = next_blast_passed;
         self.notice0_text = text;
@@ -598,7 +598,7 @@ impl Run {
         let fog_lamp_fault_last = self.fog_lamp_fault_last[index as usize];
         let then = self.fog_lamp_fault_count[index as usize];
         (if fog_lamp_fault_last > -1.5e9 { fog_lamp_fault_last } else { 0.0 })
-            + lerp(4.0, 21.0, held_level(then, lamp_key(key, index), 1.0, 0.0))
+            + lerp(4.0, 21.0, steady_level(then, lamp_key(key, index), 1.0))
     }
 
     /// Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each
@@ -610,7 +610,7 @@ impl Run {
         let notice1_text = self.notice1_text[index as usize];
         let notice1_sent = self.notice1_sent[index as usize];
         let then = notice1_sent;
-        let part = held_level(then, lamp_key(key, index), 1.0, 0.0);
+        let part = steady_level(then, lamp_key(key, index), 1.0);
         let part_2 = part * 3.0;
         let part_3 = part * 2.0;
         let part_4 = clamp(part_3 - wrap_time(part_3, 1.0), 0.0, 1.0);
@@ -620,7 +620,7 @@ impl Run {
         let then_2 = notice1_sent;
         let next_fog_lamp_fault_count = min(self.fog_lamp_fault_count[index as usize] + 1.0, 4e9);
         let next_notice1_sent = min(notice1_sent + 1.0, 4e9);
-        let loud = lerp(0.4, 0.8, held_level(then_2, lamp_key(key_2, index), 1.0, 0.0));
+        let loud = lerp(0.4, 0.8, steady_level(then_2, lamp_key(key_2, index), 1.0));
         self.fog_lamp_fault_last[index as usize] = t;
         self.fog_lamp_fault_count[index as usize] = next_fog_lamp_fault_count;
         self.notice1_text[index as usize] = text;
@@ -3638,6 +3638,12 @@ fn held_level(t: f64, key: u32, rate: f64, jitter: f64) -> f64 {
     to_unit(draw(key ^ LEVELS, i.wrapping_sub(early)))
 }
 
+/// A level from 0 to 1 that is drawn again `rate` times a second: `held_level` without jitter.
+fn steady_level(t: f64, key: u32, rate: f64) -> f64 {
+    let i = cell_index(round_down(t * rate + chance_phase(key)));
+    to_unit(draw(key ^ LEVELS, i))
+}
+
 /// Soft start and end, from 0 to 1.
 fn ease_smooth(u: f64) -> f64 {
     let s = u * u * (3.0 - 2.0 * u);
@@ -4850,8 +4856,8 @@ impl Run {
             }
         }
         let mut wrong: u32 = 0;
-        for n_4 in 0..28 {
-            if sums[n_4 as usize] != TEST_SUMS[n_4 as usize] {
+        for k in 0..28 {
+            if sums[k as usize] != TEST_SUMS[k as usize] {
                 wrong = wrong.wrapping_add(1);
             }
         }

@@ -20,6 +20,7 @@ pub mod number;
 pub mod plan;
 pub mod print;
 pub mod prove;
+pub mod sample;
 pub mod target;
 
 use caltrin_core::{SourceNotes, ValidatedProgram};

@@ -6,15 +6,7 @@ use std::sync::LazyLock;
 use crate::file;
 use crate::language::{self, Language, Pattern};
 use crate::plan::Plan;
-
-/// Number of actions before each sample of a proof.
-pub const ACTS: usize = 3;
-
-/// Number of the action that sets the first input; inputs are numbered consecutively.
-pub const FIRST_SET: u32 = 7;
-
-/// The lamps of a light that a proof evaluates: blocks of adjacent lamps.
-pub type Blocks = Vec<Vec<(u32, u32)>>;
+use crate::sample::Blocks;
 
 /// How to find a compiler or interpreter and print its version.
 #[derive(Clone, Debug, PartialEq, Eq)]

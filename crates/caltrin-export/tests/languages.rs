@@ -860,6 +860,38 @@ fn brackets_stand_where_a_language_asks_for_them() {
 const C: &str = include_str!("../languages/c/language.toml");
 
 #[test]
+fn a_language_that_is_like_another_says_only_what_is_otherwise() {
+    let text = "name = \"Old C\"\nlike = \"c\"\n\
+        [names]\nreserved = [\"lanthorn\"]\n\
+        [operator]\nadd = \"plus({a}, {b})\"\nsquare_root = false\n\
+        [written.square_root]\nname = \"own_root\"\nabout = \"Our own.\"\ntext = \"double {name}(double v);\"\n\
+        [start]\nzeros = true\n";
+    let language = Language::read("old.toml", text).expect("the file is right");
+    let reserved: Vec<&str> = language.reserved().collect();
+    assert!(reserved.contains(&"lanthorn") && reserved.contains(&"while"));
+    assert!(language.start.zeros && language.layout.width == 110);
+    let text = caltrin_export::file::kernel(&language, ["root".to_owned()]);
+    assert!(text.contains("/* Our own. */\ndouble own_root(double v);"), "{text}");
+    assert!(text.contains("return own_root(kept);"), "{text}");
+    let same = caltrin_export::file::kernel(&language::C, ["drift_level".to_owned()]);
+    let other =
+        Language::read("mine.toml", "name = \"Mine\"\nlike = \"c\"\n").expect("it is right");
+    assert_eq!(same, caltrin_export::file::kernel(&other, ["drift_level".to_owned()]));
+    for (text, wanted) in [
+        ("name = \"A\"\nlike = \"cc\"\n", "`like` is one of c, rust, csharp, javascript"),
+        (
+            "name = \"A\"\nlike = \"c\"\n[statement]\nretrun = \"\"\n",
+            "line 4: unknown field `retrun`",
+        ),
+        ("name = \"A\"\nlike = \"c\"\n[statement]\nretrun = \"\"\n", "did you mean `return`?"),
+        ("name = \"A\"\nlike = \"c\"\n[operator]\nadd = false\n", "`add` is missing"),
+    ] {
+        let error = Language::read("mine.toml", text).unwrap_err().to_string();
+        assert!(error.starts_with("mine.toml: ") && error.contains(wanted), "{wanted} in {error}");
+    }
+}
+
+#[test]
 fn mistakes_in_language_files_are_told_with_their_line_and_the_nearest_word() {
     for (from, to, wanted) in [
         ("let_changed =", "let_chnaged =", "line 1"),

@@ -8,7 +8,7 @@ use crate::language::Language;
 use crate::language::shape::{self, Fill};
 use crate::lower::{sample_numbers, test_prover};
 use crate::plan::Plan;
-use crate::target::Blocks;
+use crate::sample::Blocks;
 
 /// Prints the prover of a plan's file; empty where the language does not say how files are proved.
 pub fn prover(plan: &Plan, language: &Language, blocks: &Blocks) -> String {

@@ -9,10 +9,17 @@ use crate::ir::{Operation, Type};
 /// What cannot be read, with its line and the nearest known word.
 pub(super) fn explain(error: &toml::de::Error, text: &str) -> String {
     let message = error.message().trim().to_owned();
+    let words: Vec<&str> = message.split('`').skip(1).step_by(2).collect();
     let line =
         error.span().map(|span| text[..span.start.min(text.len())].matches('\n').count() + 1);
+    // A file that is laid over another one has no places; what it says itself has a line.
+    let line = line.or_else(|| {
+        let word = words.first()?;
+        let own =
+            |line: &str| line.trim_start().starts_with(word) || line.contains(&format!(".{word}"));
+        Some(text.lines().position(own)? + 1)
+    });
     let place = line.map_or(String::new(), |line| format!("line {line}: "));
-    let words: Vec<&str> = message.split('`').skip(1).step_by(2).collect();
     let near = match words.as_slice() {
         [word, known @ ..] if message.starts_with("unknown field") => nearest(word, known.iter()),
         _ => None,

@@ -104,6 +104,19 @@ macro_rules! built_in {
             Language::read($folder, text).unwrap_or_else(|e| panic!("{e}"))
         });)*
 
+        /// The names of their folders.
+        const FOLDERS: &[&str] = &[$($folder),*];
+
+        /// The file of a language that is built in.
+        fn source(folder: &str) -> Option<&'static str> {
+            match folder {
+                $($folder => {
+                    Some(include_str!(concat!("../../languages/", $folder, "/language.toml")))
+                })*
+                _ => None,
+            }
+        }
+
         /// The languages that are built in.
         pub fn built_in() -> Vec<&'static Language> {
             vec![$(&$name),*]
@@ -462,11 +475,27 @@ pub struct LanguageError {
 }
 
 impl Language {
-    /// Reads a language file. `name` is that of the file, for errors.
+    /// Reads a language file. `name` is that of the file, for errors. With a line `like`, it says only what is otherwise
+    /// than in a language that is built in.
+    ///
+    /// # Errors
+    /// What is wrong first, with its place, what was expected, and the nearest known word.
     pub fn read(name: &str, text: &str) -> Result<Language, LanguageError> {
         let error = |what: String| LanguageError { name: name.to_owned(), what };
-        let language: Language =
-            toml::from_str(text).map_err(|e| error(check::explain(&e, text)))?;
+        let explained = |e: &toml::de::Error| error(check::explain(e, text));
+        let mut own: toml::Table = toml::from_str(text).map_err(|e| explained(&e))?;
+        let language: Language = match own.remove("like") {
+            None => toml::from_str(text).map_err(|e| explained(&e))?,
+            Some(like) => {
+                let base = like
+                    .as_str()
+                    .and_then(source)
+                    .ok_or_else(|| error(format!("`like` is one of {}", FOLDERS.join(", "))))?;
+                let mut whole: toml::Table = toml::from_str(base).map_err(|e| explained(&e))?;
+                merge(&mut whole, own);
+                whole.try_into().map_err(|e| explained(&e))?
+            }
+        };
         match check::first_mistake(&language) {
             Some(what) => Err(error(what)),
             None => Ok(language),
@@ -486,6 +515,21 @@ impl Language {
     /// How an operation is written, if the language has it.
     pub fn operator(&self, operation: Operation) -> Option<&Operator> {
         self.operator.get(operation.name())
+    }
+}
+
+/// What a file says goes over what another one says, table by table. Reserved words are added; `false` takes an entry
+/// away that is not on or off.
+fn merge(whole: &mut toml::Table, own: toml::Table) {
+    use toml::Value;
+    for (key, value) in own {
+        match (whole.get_mut(&key), value) {
+            (Some(Value::Table(whole)), Value::Table(own)) => merge(whole, own),
+            (Some(Value::Array(all)), Value::Array(own)) if key == "reserved" => all.extend(own),
+            (Some(Value::Boolean(is)), Value::Boolean(own)) => *is = own,
+            (_, Value::Boolean(false)) => drop(whole.remove(&key)),
+            (_, value) => drop(whole.insert(key, value)),
+        }
     }
 }
 

@@ -10,7 +10,7 @@ use crate::ir::{
     Entries, Expr, LocalId, Module, Operation as Op, Receiver, Record, Statement, Table, Type,
 };
 use crate::plan::{ACT_SALT, Given, HOURS_TRIED, LightPlan, Nth, OPEN_STEP, Plan, TestAct};
-use crate::target::{ACTS, Blocks};
+use crate::sample::{ACTS, Blocks};
 
 /// Tables of the file: seeds, moments, waits and checksums.
 const TABLES: [&str; 4] = ["test_seeds", "test_moments", "test_waits", "test_sums"];
@@ -463,7 +463,7 @@ fn sample(plan: &Plan, last: Vec<Statement>) -> crate::ir::Function {
             under(of(6.0, n), Statement::Call(event::act_name(place), all));
         }
         for (n, (place, input)) in plan.given().enumerate().filter(|_| plan.follows()) {
-            let verb = f64::from(crate::target::FIRST_SET) + n as f64;
+            let verb = f64::from(crate::sample::FIRST_SET) + n as f64;
             let index = input.count.map(|_| Expr::Word(0));
             let value = given(to.clone(), input.flag);
             let values = vec![value; input.default.len()];

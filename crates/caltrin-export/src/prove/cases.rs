@@ -10,7 +10,7 @@ use caltrin_core::program::{
 use caltrin_core::quantity::Seed;
 use caltrin_core::{ValidatedProgram, kernel};
 
-use crate::target::{ACTS, Blocks, FIRST_SET};
+use crate::sample::{ACTS, Blocks, FIRST_SET};
 
 /// An action of the game.
 #[derive(Clone, Copy, Debug, PartialEq)]

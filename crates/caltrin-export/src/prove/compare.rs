@@ -9,7 +9,7 @@ use caltrin_core::{Run, ValidatedProgram};
 use super::cases::{Act, Asked, Verb, game_events};
 use super::{Outcome, protocol};
 use crate::plan::{Plan, carried};
-use crate::target::Blocks;
+use crate::sample::Blocks;
 
 /// A mismatch.
 #[derive(Clone, Debug, PartialEq)]

@@ -126,7 +126,7 @@ pub fn prove(
     commands.push(target.run(&folder));
     let mut full = target.run(&folder);
     full.extend([asked_file.display().to_string(), out_file.display().to_string()]);
-    commands.push(full);
+    commands.push(full.clone());
     for command in &commands {
         let out = Command::new(&command[0])
             .args(&command[1..])
@@ -145,6 +145,12 @@ pub fn prove(
             return Ok(Outcome::Failed { version, said });
         }
     }
-    let found = fs::read(&out_file).map_err(at(&out_file))?;
+    let found = match fs::read(&out_file) {
+        Err(why) if why.kind() == io::ErrorKind::NotFound => {
+            let said = format!("`{}` ended well, but wrote no values", full[0]);
+            return Ok(Outcome::Failed { version, said });
+        }
+        found => found.map_err(at(&out_file))?,
+    };
     Ok(compare(checked, (&plan, &blocks), asked, &found, version))
 }
