@@ -14,6 +14,7 @@ need aarch64-linux-gnu-gcc gcc-aarch64-linux-gnu
 [ -e /usr/aarch64-linux-gnu/include/math.h ] || packages+=(libc6-dev-arm64-cross)
 need mcs mono-mcs
 need mono mono-runtime
+need lua5.4 lua5.4
 need node nodejs
 need npm npm
 need chromium chromium

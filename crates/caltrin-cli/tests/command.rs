@@ -285,6 +285,30 @@ fn a_language_of_ones_own_is_exported_and_proved_by_its_commands_only_when_asked
 }
 
 #[test]
+fn the_example_languages_give_the_same_bits() {
+    let folder = folder();
+    let book = include_str!("../../caltrin-export/tests/modes.caltrin");
+    fs::write(folder.path().join("modes.caltrin"), book).unwrap();
+    let examples = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../examples/languages");
+    for (name, tool) in [("python", "python3"), ("lua", "lua5.4")] {
+        if std::process::Command::new(tool).arg("-v").output().is_err() {
+            println!("{name}: not tried, `{tool}` is missing");
+            continue;
+        }
+        let file = examples.join(format!("{name}.toml"));
+        let told = caltrin(folder.path())
+            .args(["prove", "modes.caltrin", "--samples", "500", "--run-commands", "--language"])
+            .arg(file)
+            .assert()
+            .code(0);
+        let said = text(&told.get_output().stdout);
+        let row: Vec<&str> = said.lines().nth(1).unwrap().split_whitespace().collect();
+        assert_eq!((row[0], row[3]), (name, "0"), "{said}");
+        assert!(row[2].parse::<u32>().unwrap() > 1000, "{said}");
+    }
+}
+
+#[test]
 fn what_is_wrong_in_a_language_file_is_told_with_the_nearest_word() {
     let folder = folder();
     let export = |text: &str| {

@@ -5,6 +5,7 @@ mod proof;
 mod saving;
 
 use std::collections::BTreeSet;
+use std::sync::Arc;
 
 use caltrin_core::MADE;
 
@@ -30,7 +31,7 @@ pub struct SourceFile<'p> {
     names: FileNames,
     lowered: Lowered,
     slots: Vec<(String, String)>,
-    given: GivenNames,
+    given: Arc<GivenNames>,
     fields: Vec<RunFieldPlan>,
 }
 
@@ -130,7 +131,8 @@ impl<'p> SourceFile<'p> {
             lamp: lamp_names(light, language, 0),
         });
         given.lights = lights.collect();
-        SourceFile { plan, language, names, lowered, slots, given, fields: fields(plan) }
+        let (given, fields) = (Arc::new(given), fields(plan));
+        SourceFile { plan, language, names, lowered, slots, given, fields }
     }
 
     fn print(&self) -> String {
@@ -146,7 +148,7 @@ impl<'p> SourceFile<'p> {
     fn printer_of<'m>(&'m self, module: &'m Module, column: usize) -> Printer<'m> {
         let prefix = self.slots.iter().find(|(name, _)| name == "prefix");
         let prefix = prefix.map_or("", |(_, prefix)| prefix.as_str());
-        Printer::new(self.language, module, prefix, column).named_by(self.given.clone())
+        Printer::new(self.language, module, prefix, column).named_by(Arc::clone(&self.given))
     }
 
     /// What a slot of the file's own texts takes.
@@ -248,7 +250,7 @@ impl<'p> SourceFile<'p> {
         let mut items = kernel_items(&printer, &needs, written, column);
         for (name, own) in &self.language.support {
             if used.iter().any(|operation| operation.name() == name) {
-                let mut lines = printer.comment(&own.about, column);
+                let mut lines = self.language.comment_lines(&own.about, column);
                 lines.extend(shape::lines(&own.text, column, |slot, at| self.slot(slot, at)));
                 items.push(lines);
             }
@@ -266,7 +268,7 @@ impl<'p> SourceFile<'p> {
             };
             let mut lines = match table.about.is_empty() {
                 true => Vec::new(),
-                false => printer.comment(&table.about, column),
+                false => self.language.comment_lines(&table.about, column),
             };
             let declared = shape::lines(pattern, column, |slot, at| match slot {
                 "name" => Fill::Text(printer.table_name(&table.name)),
@@ -284,7 +286,6 @@ impl<'p> SourceFile<'p> {
 
     /// The constants of options and tags.
     fn constants(&self, column: usize) -> Vec<Item> {
-        let printer = self.printer(column);
         let constant = |name: &str, value: u32| {
             let pattern = &self.language.public_constant.one;
             pattern.fill(&[("name", name), ("value", &value.to_string())])
@@ -292,14 +293,14 @@ impl<'p> SourceFile<'p> {
         let mut items = Vec::new();
         for (choice, names) in self.plan.choices.iter().zip(&self.names.choices) {
             let about = format!("{}{}", describe_choice(choice), at_line(&choice.note, self.plan));
-            let mut lines = printer.comment(&about, column);
+            let mut lines = self.language.comment_lines(&about, column);
             for (n, name) in names.options.iter().enumerate() {
                 lines.extend(constant(name, n as u32).lines().map(str::to_owned));
             }
             items.push(lines);
         }
         for (about, name, value) in tag_constants(self.plan, &self.names) {
-            let mut lines = printer.comment(&about, column);
+            let mut lines = self.language.comment_lines(&about, column);
             lines.extend(constant(name, value).lines().map(str::to_owned));
             items.push(lines);
         }
@@ -359,7 +360,7 @@ impl<'p> SourceFile<'p> {
         let count = field.count.map_or(String::new(), |count| count.to_string());
         let [yes, no] = &self.language.declaration.when["public"];
         let public = if field.public { yes } else { no }.fill(&[]);
-        let about = &self.printer(column).escaped(field.about);
+        let about = &self.language.escaped(field.about);
         let line = pattern.fill(&[
             ("type", self.language.type_name(field.ty)),
             ("field", field.name),
@@ -379,7 +380,7 @@ impl<'p> SourceFile<'p> {
                 return vec![whole];
             }
         }
-        let mut lines = self.printer(column).comment(field.about, column);
+        let mut lines = self.language.comment_lines(field.about, column);
         lines.push(line);
         lines
     }
@@ -480,7 +481,7 @@ impl<'p> SourceFile<'p> {
                 "fresh" => Fill::Text(self.given.lights[at].lamp.fresh.clone()),
                 "about" => Fill::Text(self.about_light(light)),
                 "comment" => {
-                    Fill::Lines(self.printer(column).comment(&self.about_light(light), column))
+                    Fill::Lines(self.language.comment_lines(&self.about_light(light), column))
                 }
                 slot => self.slot(slot, column),
             }
@@ -540,14 +541,13 @@ impl<'p> SourceFile<'p> {
 
     /// What reads lamps.
     fn reads(&self, column: usize) -> Vec<Item> {
-        let reads = &self.language.read;
+        let (reads, printer) = (&self.language.read, self.printer(column));
         let mut items = Vec::new();
         for (at, light) in self.plan.lights.iter().enumerate() {
             let (function, apart) = &self.lowered.lights[at];
             let uses_run = light.asks() != [false; 3] || light.uses_seed() || light.uses_inputs();
             let mut print = |pattern: &Pattern, many: bool| {
                 let names = lamp_names(light, self.language, usize::from(many));
-                let printer = self.printer(column);
                 let made = printer.made(function, *apart, &names);
                 let when = |fact: &str, is: bool| {
                     let text = reads.when.get(fact).map_or(String::new(), |either| {

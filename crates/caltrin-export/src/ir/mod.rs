@@ -373,6 +373,22 @@ pub struct Function {
 }
 
 impl Function {
+    /// What it needs: functions and constants by name.
+    pub fn uses(&self) -> BTreeSet<String> {
+        let mut used = BTreeSet::new();
+        each_expr(&self.body, &mut |expr| {
+            if let Expr::Call(name, _) | Expr::Constant(name) = expr {
+                used.insert(name.clone());
+            }
+        });
+        each_statement(&self.body, &mut |statement| {
+            if let Statement::Call(name, _) = statement {
+                used.insert(name.clone());
+            }
+        });
+        used
+    }
+
     /// Two of its locals change places in their list.
     pub fn swap_locals(&mut self, a: usize, b: usize) {
         self.locals.swap(a, b);
@@ -573,20 +589,7 @@ impl Module {
 
     /// What an item needs of the others: functions and constants by name.
     pub fn uses(&self, name: &str) -> BTreeSet<String> {
-        let mut used = BTreeSet::new();
-        if let Some(function) = self.function(name) {
-            each_expr(&function.body, &mut |expr| {
-                if let Expr::Call(name, _) | Expr::Constant(name) = expr {
-                    used.insert(name.clone());
-                }
-            });
-            each_statement(&function.body, &mut |statement| {
-                if let Statement::Call(name, _) = statement {
-                    used.insert(name.clone());
-                }
-            });
-        }
-        used
+        self.function(name).map_or(BTreeSet::new(), Function::uses)
     }
 }
 

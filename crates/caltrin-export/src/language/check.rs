@@ -106,10 +106,6 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
         ("lamp] field", &language.lamp.field, &["lamp", "field", "value"], &["field", "value"]),
         ("lamp] part", &language.lamp.part, lamp_part, &["field", "value"]),
         ("statement] call", &statement.call, &["call"], &["call"]),
-        ("statement] case", &statement.case, &["number", "statement"], &["number", "statement"]),
-        ("statement] case_last", &statement.case_last, &["number", "statement"], &["statement"]),
-        ("statement] switch", &statement.switch[0], &["value"], &["value"]),
-        ("statement] switch", &statement.switch[1], &[], &[]),
         ("expression] entry", &language.expression.entry, &["table", "index"], &["table", "index"]),
         ("parameter] value", &language.parameter.value, &["type", "name"], &["name"]),
         ("parameter] changed", &language.parameter.changed, &["type", "name"], &["name"]),
@@ -137,6 +133,7 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
         ("statement] let_changed_literal", &statement.let_changed_literal, named),
         ("statement] return_last", &statement.return_last, &["value"]),
         ("statement] if_one", &statement.if_one, &["condition", "statement"]),
+        ("expression] table_entry", &language.expression.table_entry, &["table", "index"]),
         ("expression] entry_plain", &language.expression.entry_plain, &["table", "index"]),
         ("literal] number_called", &language.literal.number_called, &["digits"]),
         ("literal] word_called", &language.literal.word_called, &["digits"]),
@@ -166,6 +163,17 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
     for (name, pattern) in &statement.assign_to {
         let slots = &["target", "value"];
         mistakes.slots(&format!("statement.assign_to] {name}"), pattern, slots, slots);
+    }
+    if let Some([open, close]) = &statement.switch {
+        let case = &["number", "statement"][..];
+        mistakes.slots("statement] switch", open, &["value"], &["value"]);
+        mistakes.slots("statement] switch", close, &[], &[]);
+        mistakes.slots("statement] case", &statement.case, case, case);
+        mistakes.slots("statement] case_last", &statement.case_last, case, &["statement"]);
+    }
+    if let Some(operator) = &language.expression.select_flag {
+        let slots = &["a", "b", "c"];
+        mistakes.slots("expression] select_flag", pattern_of(operator), slots, slots);
     }
     check_file(language, &mut mistakes);
     mistakes.first

@@ -180,6 +180,9 @@ pub struct Layout {
     pub indent: usize,
     /// How the arguments of a call are broken.
     pub arguments: Arguments,
+    /// Whether a value that does not fit on its line stands in brackets, since lines end statements.
+    #[serde(default)]
+    pub brackets_where_broken: bool,
     /// Sets of operations of which one never stands inside another without brackets.
     #[serde(default)]
     pub clear: Vec<Vec<String>>,
@@ -313,10 +316,16 @@ pub struct Expressions {
     /// A choice whose last branch is another choice, if that is written otherwise: `{a}`, `{b}`, `{c}`.
     #[serde(default)]
     pub select_chain: Option<Operator>,
+    /// A choice between two that are on or off, if that is written otherwise: `{a}`, `{b}`, `{c}`.
+    #[serde(default)]
+    pub select_flag: Option<Operator>,
     /// An entry of a table: `{table}`, `{index}`.
     pub entry: Pattern,
     /// A list of words, as an argument: `{name}`.
     pub list: Pattern,
+    /// An entry of a table of the file, if that is written otherwise.
+    #[serde(default)]
+    pub table_entry: Option<Pattern>,
     /// An entry at an index that is a local or a literal, if that is written otherwise.
     #[serde(default)]
     pub entry_plain: Option<Pattern>,
@@ -403,10 +412,13 @@ pub struct Statements {
     /// Leaves a function without a result.
     pub stop: String,
     /// Opens a choice by a number, and closes it: `{value}`.
-    pub switch: [Pattern; 2],
+    #[serde(default)]
+    pub switch: Option<[Pattern; 2]>,
     /// The statement of a number: `{number}`, `{statement}`.
+    #[serde(default)]
     pub case: Pattern,
     /// The last one, which also stands for all other numbers.
+    #[serde(default)]
     pub case_last: Pattern,
     /// The result: `{value}`.
     #[serde(rename = "return")]

@@ -2,6 +2,7 @@
 
 use std::cell::Cell;
 use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
+use std::sync::Arc;
 
 use super::pattern::{Around, Piece};
 use super::{Arguments, Language, Operator, Pattern};
@@ -80,7 +81,29 @@ pub struct Printer<'p> {
     indent: usize,
     /// Operations by their names in a language file.
     operations: BTreeMap<String, Operation>,
-    names: GivenNames,
+    names: Arc<GivenNames>,
+    /// What all functions have of the run, and their results.
+    signatures: HashMap<&'p str, (Receiver, Type)>,
+}
+
+impl Language {
+    /// Text as it may stand in a comment.
+    pub fn escaped(&self, about: &str) -> String {
+        let replaced = self.comment.replace.iter();
+        replaced.fold(about.to_owned(), |text, (from, to)| text.replace(from, to))
+    }
+
+    /// The lines of a comment.
+    pub fn comment_lines(&self, about: &str, indent: usize) -> Vec<String> {
+        let comment = &self.comment;
+        let room = self.layout.width.saturating_sub(indent + comment.close.len());
+        let about = self.escaped(about);
+        let mut lines = paragraph(&about, &comment.open, &comment.next, room);
+        if let Some(last) = lines.last_mut() {
+            last.push_str(&comment.close);
+        }
+        lines.into_iter().map(|line| line.trim_end().to_owned()).collect()
+    }
 }
 
 impl<'p> Printer<'p> {
@@ -88,12 +111,16 @@ impl<'p> Printer<'p> {
     pub fn new(language: &'p Language, module: &'p Module, prefix: &'p str, indent: usize) -> Self {
         let operations = Operation::ALL.iter();
         let operations = operations.map(|operation| (operation.name().to_owned(), *operation));
-        let (operations, names) = (operations.collect(), GivenNames::default());
-        Printer { language, module, prefix, indent, operations, names }
+        let (operations, names) = (operations.collect(), Arc::default());
+        let others = module.others.iter().map(|(name, own)| (name.as_str(), *own));
+        let own = module.functions.iter();
+        let own = own.map(|own| (own.name.as_str(), (own.receiver, own.result)));
+        let signatures = others.chain(own).collect();
+        Printer { language, module, prefix, indent, operations, names, signatures }
     }
 
     /// The same with names of the file's own.
-    pub fn named_by(self, names: GivenNames) -> Self {
+    pub fn named_by(self, names: Arc<GivenNames>) -> Self {
         Printer { names, ..self }
     }
 
@@ -179,12 +206,6 @@ impl<'p> Printer<'p> {
         Some(head.print(self.language.layout.width, self.indent))
     }
 
-    /// Text as it may stand in a comment.
-    pub fn escaped(&self, about: &str) -> String {
-        let replaced = self.language.comment.replace.iter();
-        replaced.fold(about.to_owned(), |text, (from, to)| text.replace(from, to))
-    }
-
     /// The operations of a function.
     pub fn operations_of(&self, function: &Function) -> BTreeSet<Operation> {
         let mut all = BTreeSet::new();
@@ -194,18 +215,6 @@ impl<'p> Printer<'p> {
             }
         });
         all
-    }
-
-    /// The lines of a comment.
-    pub fn comment(&self, about: &str, indent: usize) -> Vec<String> {
-        let comment = &self.language.comment;
-        let room = self.language.layout.width.saturating_sub(indent + comment.close.len());
-        let about = self.escaped(about);
-        let mut lines = paragraph(&about, &comment.open, &comment.next, room);
-        if let Some(last) = lines.last_mut() {
-            last.push_str(&comment.close);
-        }
-        lines.into_iter().map(|line| line.trim_end().to_owned()).collect()
     }
 
     /// The entries of a table in lines, the first of which begins at a column.
@@ -260,7 +269,7 @@ impl<'p> Printer<'p> {
         let mut out = String::new();
         if !about.is_empty() || !tags.is_empty() {
             let room = width.saturating_sub(self.indent + comment.close.len());
-            let about = self.escaped(about);
+            let about = self.language.escaped(about);
             let mut lines = paragraph(&about, &comment.open, &comment.next, room);
             for tag in tags {
                 let line = lines.last_mut().expect("a paragraph has a line");
@@ -643,7 +652,7 @@ impl<'p, 'f> Body<'p, 'f> {
                     }
                     (true, false) => &patterns.let_changed,
                 };
-                let value = self.value_for(*local, value);
+                let value = self.whole(self.value_for(*local, value));
                 self.filled(pattern, |slot| match slot {
                     "name" => name(*local),
                     "type" => Document::text(language.type_name(kept.ty)),
@@ -673,6 +682,7 @@ impl<'p, 'f> Body<'p, 'f> {
                     // Written out, so that it is not joined again.
                     _ => (&patterns.assign, self.value_for(*local, &whole)),
                 };
+                let value = self.whole(value);
                 self.filled(pattern, |slot| match slot {
                     "target" => name(*local),
                     _ => value.clone(),
@@ -680,7 +690,7 @@ impl<'p, 'f> Body<'p, 'f> {
             }
             Statement::If(condition, then, other) => self.choice(condition, then, other, last),
             Statement::While(condition, body) => {
-                let condition = self.expr(condition).document;
+                let condition = self.whole(self.expr(condition).document);
                 let head = self.filled(&patterns.repeat, |_| condition.clone());
                 self.closed(vec![(head, self.block(body, false))])
             }
@@ -700,7 +710,8 @@ impl<'p, 'f> Body<'p, 'f> {
             }
             Statement::Stop => Document::text(patterns.stop.clone()),
             Statement::SetEntry(list, at, value) => {
-                let (at, value) = (self.expr(at).document, self.expr(value).document);
+                let at = self.expr(at).document;
+                let value = self.whole(self.expr(value).document);
                 self.filled(&patterns.set_entry, |slot| match slot {
                     "list" => name(*list),
                     "index" => at.clone(),
@@ -752,7 +763,7 @@ impl<'p, 'f> Body<'p, 'f> {
             }
             Statement::Set(place, operation, value) => self.set(place, operation, value),
             Statement::Make(record, field, part, value) => {
-                let value = self.expr(value).document;
+                let value = self.whole(self.expr(value).document);
                 let (name, suffixes) = &self.lamp.fields[*field];
                 let [one, of_parts] = match record {
                     Record::Lamp => [&language.lamp.field, &language.lamp.part],
@@ -768,8 +779,10 @@ impl<'p, 'f> Body<'p, 'f> {
                 })
             }
             Statement::Switch(value, cases) => {
+                let Some([open, close]) = &patterns.switch else {
+                    return self.cases(value, cases);
+                };
                 let value = self.expr(value).document;
-                let [open, close] = &patterns.switch;
                 let mut lines = Vec::new();
                 for (n, case) in cases.iter().enumerate() {
                     let last = n + 1 == cases.len();
@@ -794,8 +807,20 @@ impl<'p, 'f> Body<'p, 'f> {
                     (Some(pattern), true) => pattern,
                     _ => &patterns.give,
                 };
-                let value = self.expr(value).document;
+                let value = self.whole(self.expr(value).document);
                 self.filled(pattern, |_| value.clone())
+            }
+        }
+    }
+
+    /// A value that stands alone in its statement: in brackets where it breaks, if the language wants that.
+    fn whole(&self, value: Document) -> Document {
+        match self.printer.language.layout.brackets_where_broken {
+            false => value,
+            true => {
+                let brackets = ["(", ")"].map(|sign| Document::Broken(sign.to_owned()));
+                let [open, close] = brackets;
+                Document::Parts(vec![open, value, close]).group()
             }
         }
     }
@@ -836,6 +861,18 @@ impl<'p, 'f> Body<'p, 'f> {
             rest = others;
         }
         lines
+    }
+
+    /// The cases of a word as a chain of conditions, for a language without a switch.
+    fn cases(&self, value: &Expr, cases: &[Statement]) -> Document {
+        let chain = cases.iter().enumerate().rev().fold(Vec::new(), |rest, (n, case)| {
+            if rest.is_empty() {
+                return vec![case.clone()];
+            }
+            let is = Expr::Do(Operation::Equal, vec![value.clone(), Expr::Word(n as u32)]);
+            vec![Statement::If(is, vec![case.clone()], rest)]
+        });
+        Document::joined(chain.iter().map(|each| self.statement(each, false)), &Document::Line)
     }
 
     /// Whether the function takes a notice.
@@ -923,6 +960,7 @@ impl<'p, 'f> Body<'p, 'f> {
             Some(pattern) => (pattern, self.expr(value).document),
             None => (&language.statement.assign, self.expr(&whole).document),
         };
+        let value = self.whole(value);
         let target = self.expr(&Expr::Run(place.clone())).document;
         self.filled(pattern, |slot| match slot {
             "target" => target.clone(),
@@ -987,7 +1025,7 @@ impl<'p, 'f> Body<'p, 'f> {
         last: bool,
     ) -> Document {
         let patterns = &self.printer.language.statement;
-        let asked = self.expr(condition).document;
+        let asked = self.whole(self.expr(condition).document);
         let plain = matches!(
             then,
             [Statement::Return(_)
@@ -1016,7 +1054,7 @@ impl<'p, 'f> Body<'p, 'f> {
             match rest {
                 [] => break,
                 [Statement::If(condition, then, other)] => {
-                    let asked = self.expr(condition).document;
+                    let asked = self.whole(self.expr(condition).document);
                     let head = self.filled(&patterns.else_if, |_| asked.clone());
                     blocks.push((head, self.block(then, last)));
                     rest = other;
@@ -1101,7 +1139,10 @@ impl<'p, 'f> Body<'p, 'f> {
             Expr::Zeros(count) => atom(count.to_string()),
             Expr::TableEntry(name, _, at) => {
                 let table = Document::text(self.printer.table_name(name));
-                self.entry(table, at)
+                match &language.expression.table_entry {
+                    Some(pattern) => self.entry_by(pattern, table, at),
+                    None => self.entry(table, at),
+                }
             }
             Expr::Number(v) => {
                 let digits = number::double(*v);
@@ -1174,6 +1215,11 @@ impl<'p, 'f> Body<'p, 'f> {
             (Some(pattern), true) => pattern,
             _ => &language.expression.entry,
         };
+        self.entry_by(pattern, table, at)
+    }
+
+    fn entry_by(&self, pattern: &Pattern, table: Document, at: &Expr) -> Bound {
+        let language = self.printer.language;
         let at = self.expr(at).document;
         let document = pattern.document(language.layout.indent, false, |slot| match slot {
             "table" => table.clone(),
@@ -1184,7 +1230,7 @@ impl<'p, 'f> Body<'p, 'f> {
 
     fn called_function(&self, name: &str, parts: &[Expr]) -> Bound {
         let language = self.printer.language;
-        let receiver = self.printer.module.signature(name).map(|(receiver, _)| receiver);
+        let receiver = self.printer.signatures.get(name).map(|(receiver, _)| *receiver);
         let printed = self.printer.function_name(name);
         match receiver {
             None | Some(Receiver::None) => self.call(&language.expression.call, printed, parts),
@@ -1319,10 +1365,15 @@ impl<'p, 'f> Body<'p, 'f> {
     fn operator_of(&self, operation: Operation, parts: &[Expr]) -> Option<&'p Operator> {
         let language = self.printer.language;
         let chain = matches!(parts, [_, _, Expr::Do(Operation::Select, _)]);
-        match &language.expression.select_chain {
-            Some(operator) if chain && operation == Operation::Select => Some(operator),
-            _ => language.operator(operation),
+        if operation == Operation::Select {
+            let is_flag = || self.printer.module.type_of(&parts[1], self.function) == Type::Bool;
+            match (&language.expression.select_chain, &language.expression.select_flag) {
+                (_, Some(operator)) if is_flag() => return Some(operator),
+                (Some(operator), _) if chain => return Some(operator),
+                _ => {}
+            }
         }
+        language.operator(operation)
     }
 
     fn literal(&self, digits: &str, plain: &Pattern, called: &Option<Pattern>) -> String {

@@ -6,7 +6,7 @@ mod notices;
 mod run;
 mod test;
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashMap};
 
 use caltrin_core::program::Dial;
 
@@ -14,7 +14,7 @@ use crate::ir::fold::fold;
 use crate::ir::share::{Sharing, share};
 use crate::ir::{
     Entries, Expr, Function, Local, LocalId, Module, Operation, Receiver, Record, RunField,
-    Statement, Table, Type, each_expr,
+    Statement, Table, Type,
 };
 use crate::language::{GivenNames, Language};
 use crate::names::cased;
@@ -25,6 +25,8 @@ pub use test::{is_of_test, prover as test_prover, sample_numbers};
 
 /// The functions of a file, and what its lights do.
 pub struct Lowered {
+    /// Where each function stands in the module.
+    places: HashMap<String, usize>,
     /// All functions: the kernel's, those of the run, and the book's.
     pub module: Module,
     /// The names of the book's functions in the module.
@@ -207,15 +209,19 @@ impl Lowered {
         let signatures = signatures(&module);
         let name = |expr: &Expr| value_name(plan, expr);
         let sharing = Sharing { module: &signatures, name: &name };
+        let tested: BTreeSet<&String> = test.iter().collect();
         let own = module.functions[KERNEL.functions.len()..].iter_mut();
-        let own = own.filter(|function| !test.contains(&function.name));
+        let own = own.filter(|function| !tested.contains(&function.name));
         for function in own.chain(&mut take) {
             share(function, &sharing, 0);
         }
         for (function, apart) in &mut lights {
             *apart = share(function, &sharing, *apart);
         }
+        let places = module.functions.iter().enumerate();
+        let places = places.map(|(n, function)| (function.name.clone(), n)).collect();
         Lowered {
+            places,
             module,
             book,
             events,
@@ -233,23 +239,13 @@ impl Lowered {
 
     /// The names of all that the functions of the file need of the kernel.
     pub fn needs(&self, plan: &Plan) -> BTreeSet<String> {
+        let kernel: BTreeSet<&String> = (KERNEL.functions.iter().map(|own| &own.name))
+            .chain(KERNEL.constants.iter().map(|own| &own.name))
+            .collect();
         let helpers = plan.helpers.iter().map(|helper| helper.name().to_owned());
-        let mut needed: BTreeSet<String> = helpers.collect();
-        for function in &self.module.functions[KERNEL.functions.len()..] {
-            let used = self.module.uses(&function.name);
-            let kernel =
-                |name: &String| KERNEL.function(name).is_some() || KERNEL.constant(name).is_some();
-            needed.extend(used.into_iter().filter(kernel));
-            // Operations that some languages write out.
-            each_expr(&function.body, &mut |expr| {
-                if let Expr::Do(Operation::Floor, _) = expr {
-                    needed.insert(plan::Helper::RoundDown.name().to_owned());
-                } else if let Expr::Do(Operation::NumberToWord, _) = expr {
-                    needed.insert(plan::Helper::CellIndex.name().to_owned());
-                }
-            });
-        }
-        needed
+        let own = self.module.functions[KERNEL.functions.len()..].iter();
+        let used = own.flat_map(Function::uses);
+        helpers.chain(used).filter(|name| kernel.contains(name)).collect()
     }
 
     /// A function by its name in the module.
@@ -257,7 +253,8 @@ impl Lowered {
     /// # Panics
     /// If there is none.
     pub fn function(&self, name: &str) -> &Function {
-        self.module.function(name).unwrap_or_else(|| panic!("`{name}` is lowered"))
+        let place = self.places.get(name).unwrap_or_else(|| panic!("`{name}` is lowered"));
+        &self.module.functions[*place]
     }
 }
 
