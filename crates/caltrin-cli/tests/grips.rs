@@ -643,7 +643,8 @@ async fn screen_colors_lines_and_alt_clicks_write_what_is_meant() -> Done {
     let moved = between(&text, "position   (", ")").to_owned();
     assert!(moved.starts_with("4m, 3m, ") && !moved.ends_with(" 2m"), "{moved} from {x}, {y}");
     undone(&served, &browser, &book).await?;
-    browser.ask("addEventListener('pointermove', (event) => Object.defineProperty(event, 'altKey', { value: true }), true)").await?;
+    // The key is down until the pointer is up, however many events come in one frame.
+    browser.ask("for (const kind of ['pointermove', 'pointerup']) addEventListener(kind, (event) => Object.defineProperty(event, 'altKey', { value: true }), true)").await?;
     browser.drag("lantern position", (wanted - x - 3.0, 20.0)).await?;
     let text = settled(&served, &browser, 1).await?;
     let free = between(&text, "position   (", "m, ").to_owned();

@@ -13,61 +13,24 @@ pub fn fold(function: &mut Function) {
 fn block(all: &mut Vec<Statement>) {
     let mut folded = Vec::with_capacity(all.len());
     for mut statement in std::mem::take(all) {
-        match &mut statement {
-            Statement::Let(_, value)
-            | Statement::Assign(_, _, value)
-            | Statement::Make(.., value)
-            | Statement::Restart(value)
-            | Statement::Return(value) => expr(value),
-            Statement::SetEntry(_, at, value) => {
-                expr(at);
-                expr(value);
+        statement.each_value_mut(&mut expr);
+        statement.each_block_mut(&mut block);
+        if let Statement::If(Expr::Flag(on), then, other) = &mut statement {
+            folded.append(if *on { then } else { other });
+            if leaves(folded.last()) {
+                break;
             }
-            Statement::Read(_, index) => index.iter_mut().for_each(expr),
-            Statement::ReadMany(.., body) | Statement::EachNotice(body) => block(body),
-            Statement::Set(place, _, value) => {
-                place.index.iter_mut().for_each(|index| expr(index));
-                expr(value);
-            }
-            Statement::Call(_, parts) => parts.iter_mut().for_each(expr),
-            Statement::Switch(value, cases) => {
-                expr(value);
-                block(cases);
-            }
-            Statement::If(condition, then, other) => {
-                expr(condition);
-                block(then);
-                block(other);
-                if let Expr::Flag(on) = condition {
-                    folded.append(if *on { then } else { other });
-                    if leaves(folded.last()) {
-                        break;
-                    }
-                    continue;
-                }
-                // Conditions change nothing, so a choice between two empty blocks does nothing.
-                if then.is_empty() && other.is_empty() {
-                    continue;
-                }
-            }
-            Statement::While(condition, body) => {
-                expr(condition);
-                block(body);
-                if *condition == Expr::Flag(false) {
-                    continue;
-                }
-            }
-            Statement::For(_, from, to, body) => {
-                expr(from);
-                expr(to);
-                block(body);
-                if let (Expr::Int(from), Expr::Int(to)) = (from, to)
-                    && from >= to
-                {
-                    continue;
-                }
-            }
-            Statement::Break | Statement::Stop => {}
+            continue;
+        }
+        // Conditions change nothing, so a choice between two empty blocks does nothing.
+        let does_nothing = match &statement {
+            Statement::If(_, then, other) => then.is_empty() && other.is_empty(),
+            Statement::While(condition, _) => *condition == Expr::Flag(false),
+            Statement::For(_, Expr::Int(from), Expr::Int(to), _) => from >= to,
+            _ => false,
+        };
+        if does_nothing {
+            continue;
         }
         let ends = leaves(Some(&statement));
         folded.push(statement);
@@ -97,22 +60,7 @@ fn leaves(statement: Option<&Statement>) -> bool {
 }
 
 fn expr(whole: &mut Expr) {
-    match whole {
-        Expr::Do(_, parts) | Expr::Call(_, parts) => parts.iter_mut().for_each(expr),
-        Expr::Entry(_, at) | Expr::TableEntry(_, _, at) => expr(at),
-        Expr::Run(place) => place.index.iter_mut().for_each(|index| expr(index)),
-        Expr::Number(_)
-        | Expr::Word(_)
-        | Expr::Int(_)
-        | Expr::Flag(_)
-        | Expr::Single(_)
-        | Expr::Local(_)
-        | Expr::Constant(_)
-        | Expr::Zeros(_)
-        | Expr::Text(_)
-        | Expr::Part(..)
-        | Expr::Table(..) => {}
-    }
+    whole.each_child_mut(&mut expr);
     let Expr::Do(operation, parts) = whole else { return };
     let known = match (&*operation, parts.as_slice()) {
         (Operation::Select, [Expr::Flag(on), then, other]) => {

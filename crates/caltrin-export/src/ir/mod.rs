@@ -405,73 +405,23 @@ impl Function {
 
 fn rename(block: &mut [Statement], swapped: &impl Fn(&mut LocalId)) {
     for statement in block {
-        match statement {
-            Statement::Let(id, value) | Statement::Assign(id, _, value) => {
-                swapped(id);
-                rename_in(value, swapped);
-            }
-            Statement::SetEntry(id, at, value) => {
-                swapped(id);
-                rename_in(at, swapped);
-                rename_in(value, swapped);
-            }
-            Statement::Make(.., value) | Statement::Restart(value) | Statement::Return(value) => {
-                rename_in(value, swapped);
-            }
-            Statement::Set(place, _, value) => {
-                place.index.iter_mut().for_each(|index| rename_in(index, swapped));
-                rename_in(value, swapped);
-            }
-            Statement::Call(_, parts) => parts.iter_mut().for_each(|part| rename_in(part, swapped)),
-            Statement::Read(_, index) => index.iter_mut().for_each(|at| rename_in(at, swapped)),
-            Statement::ReadMany(.., body) | Statement::EachNotice(body) => rename(body, swapped),
-            Statement::Switch(value, cases) => {
-                rename_in(value, swapped);
-                rename(cases, swapped);
-            }
-            Statement::If(condition, then, other) => {
-                rename_in(condition, swapped);
-                rename(then, swapped);
-                rename(other, swapped);
-            }
-            Statement::While(condition, body) => {
-                rename_in(condition, swapped);
-                rename(body, swapped);
-            }
-            Statement::For(id, from, to, body) => {
-                swapped(id);
-                rename_in(from, swapped);
-                rename_in(to, swapped);
-                rename(body, swapped);
-            }
-            Statement::Break | Statement::Stop => {}
+        if let Statement::Let(id, _)
+        | Statement::Assign(id, ..)
+        | Statement::SetEntry(id, ..)
+        | Statement::For(id, ..) = statement
+        {
+            swapped(id);
         }
+        statement.each_value_mut(&mut |value| rename_in(value, swapped));
+        statement.each_block_mut(&mut |block| rename(block, swapped));
     }
 }
 
 fn rename_in(expr: &mut Expr, swapped: &impl Fn(&mut LocalId)) {
-    match expr {
-        Expr::Local(id) => swapped(id),
-        Expr::Do(_, parts) | Expr::Call(_, parts) => {
-            parts.iter_mut().for_each(|part| rename_in(part, swapped));
-        }
-        Expr::Entry(id, at) => {
-            swapped(id);
-            rename_in(at, swapped);
-        }
-        Expr::TableEntry(_, _, at) => rename_in(at, swapped),
-        Expr::Run(place) => place.index.iter_mut().for_each(|index| rename_in(index, swapped)),
-        Expr::Number(_)
-        | Expr::Word(_)
-        | Expr::Int(_)
-        | Expr::Flag(_)
-        | Expr::Single(_)
-        | Expr::Table(..)
-        | Expr::Zeros(_)
-        | Expr::Text(_)
-        | Expr::Part(..)
-        | Expr::Constant(_) => {}
+    if let Expr::Local(id) | Expr::Entry(id, _) = expr {
+        swapped(id);
     }
+    expr.each_child_mut(&mut |child| rename_in(child, swapped));
 }
 
 /// A constant.
@@ -611,63 +561,89 @@ pub fn mark(function: &mut Function) {
     });
 }
 
-/// Visits every expression of a block, each before its parts.
-pub fn each_expr<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Expr)) {
-    for statement in block {
-        match statement {
+/// The parts of an expression, once for each kind of borrow.
+macro_rules! children {
+    ($expr:expr, $visit:expr, $($mutable:tt)?) => {
+        match $expr {
+            Expr::Do(_, parts) | Expr::Call(_, parts) => {
+                for part in parts {
+                    $visit(part);
+                }
+            }
+            Expr::Entry(_, at) | Expr::TableEntry(_, _, at) => $visit(at),
+            Expr::Run(place) => {
+                if let Some(index) = &$($mutable)? place.index {
+                    $visit(index);
+                }
+            }
+            Expr::Number(_)
+            | Expr::Word(_)
+            | Expr::Int(_)
+            | Expr::Flag(_)
+            | Expr::Single(_)
+            | Expr::Local(_)
+            | Expr::Table(..)
+            | Expr::Zeros(_)
+            | Expr::Text(_)
+            | Expr::Part(..)
+            | Expr::Constant(_) => {}
+        }
+    };
+}
+
+/// The values of a statement itself, once for each kind of borrow.
+macro_rules! values {
+    ($statement:expr, $visit:expr, $($mutable:tt)?) => {
+        match $statement {
             Statement::Let(_, value)
             | Statement::Assign(_, _, value)
             | Statement::Make(.., value)
             | Statement::Restart(value)
-            | Statement::Return(value) => each_part(value, visit),
-            Statement::SetEntry(_, at, value) => {
-                each_part(at, visit);
-                each_part(value, visit);
-            }
-            Statement::Read(_, index) => index.iter().for_each(|index| each_part(index, visit)),
-            Statement::ReadMany(.., body) | Statement::EachNotice(body) => each_expr(body, visit),
+            | Statement::If(value, ..)
+            | Statement::While(value, _)
+            | Statement::Switch(value, _)
+            | Statement::Return(value) => $visit(value),
             Statement::Set(place, _, value) => {
-                place.index.iter().for_each(|index| each_part(index, visit));
-                each_part(value, visit);
+                if let Some(index) = &$($mutable)? place.index {
+                    $visit(index);
+                }
+                $visit(value);
             }
-            Statement::Call(_, parts) => parts.iter().for_each(|part| each_part(part, visit)),
-            Statement::Switch(value, cases) => {
-                each_part(value, visit);
-                each_expr(cases, visit);
+            Statement::SetEntry(_, first, second) | Statement::For(_, first, second, _) => {
+                $visit(first);
+                $visit(second);
             }
-            Statement::If(condition, then, other) => {
-                each_part(condition, visit);
-                each_expr(then, visit);
-                each_expr(other, visit);
+            Statement::Read(_, index) => {
+                if let Some(index) = index {
+                    $visit(index);
+                }
             }
-            Statement::While(condition, body) => {
-                each_part(condition, visit);
-                each_expr(body, visit);
+            Statement::Call(_, parts) => {
+                for part in parts {
+                    $visit(part);
+                }
             }
-            Statement::For(_, from, to, body) => {
-                each_part(from, visit);
-                each_part(to, visit);
-                each_expr(body, visit);
-            }
-            Statement::Break | Statement::Stop => {}
+            Statement::ReadMany(..)
+            | Statement::EachNotice(_)
+            | Statement::Break
+            | Statement::Stop => {}
         }
-    }
+    };
 }
 
-/// Visits every statement of a block, each before those inside it.
-pub fn each_statement<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Statement)) {
-    for statement in block {
-        visit(statement);
-        match statement {
+/// The blocks in a statement, once for each kind of borrow.
+macro_rules! blocks {
+    ($statement:expr, $visit:expr) => {
+        match $statement {
             Statement::If(_, then, other) => {
-                each_statement(then, visit);
-                each_statement(other, visit);
+                $visit(then);
+                $visit(other);
             }
             Statement::While(_, body)
             | Statement::For(_, _, _, body)
             | Statement::ReadMany(.., body)
-            | Statement::EachNotice(body) => each_statement(body, visit),
-            Statement::Switch(_, cases) => each_statement(cases, visit),
+            | Statement::EachNotice(body)
+            | Statement::Switch(_, body) => $visit(body),
             Statement::Let(..)
             | Statement::Assign(..)
             | Statement::Set(..)
@@ -680,28 +656,74 @@ pub fn each_statement<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Sta
             | Statement::Return(_)
             | Statement::Stop => {}
         }
+    };
+}
+
+impl Expr {
+    /// Visits its parts, but not theirs.
+    pub fn each_child<'e>(&'e self, visit: &mut impl FnMut(&'e Expr)) {
+        children!(self, visit,)
+    }
+
+    /// The same, and they may be changed.
+    pub fn each_child_mut(&mut self, visit: &mut impl FnMut(&mut Expr)) {
+        children!(self, visit, mut)
+    }
+}
+
+impl Statement {
+    /// Visits the values of its own, but not their parts nor those of its blocks.
+    pub fn each_value<'e>(&'e self, visit: &mut impl FnMut(&'e Expr)) {
+        values!(self, visit,)
+    }
+
+    /// The same, and they may be changed.
+    pub fn each_value_mut(&mut self, visit: &mut impl FnMut(&mut Expr)) {
+        values!(self, visit, mut)
+    }
+
+    /// Visits its blocks; the cases of a switch are one.
+    pub fn each_block<'e>(&'e self, visit: &mut impl FnMut(&'e Vec<Statement>)) {
+        blocks!(self, visit)
+    }
+
+    /// The same, and they may be changed.
+    pub fn each_block_mut(&mut self, visit: &mut impl FnMut(&mut Vec<Statement>)) {
+        blocks!(self, visit)
+    }
+}
+
+/// Visits every expression of a block, each before its parts.
+pub fn each_expr<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Expr)) {
+    visit_exprs(block, visit);
+}
+
+// The visitor is passed on as it is, so that its type stays the same at every depth.
+fn visit_exprs<'e>(block: &'e [Statement], visit: &mut dyn FnMut(&'e Expr)) {
+    for statement in block {
+        statement.each_value(&mut |value| visit_parts(value, visit));
+        statement.each_block(&mut |block| visit_exprs(block, visit));
+    }
+}
+
+/// Visits every statement of a block, each before those inside it.
+pub fn each_statement<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Statement)) {
+    visit_statements(block, visit);
+}
+
+fn visit_statements<'e>(block: &'e [Statement], visit: &mut dyn FnMut(&'e Statement)) {
+    for statement in block {
+        visit(statement);
+        statement.each_block(&mut |block| visit_statements(block, visit));
     }
 }
 
 /// Visits an expression and then its parts.
 pub fn each_part<'e>(expr: &'e Expr, visit: &mut impl FnMut(&'e Expr)) {
+    visit_parts(expr, visit);
+}
+
+fn visit_parts<'e>(expr: &'e Expr, visit: &mut dyn FnMut(&'e Expr)) {
     visit(expr);
-    match expr {
-        Expr::Do(_, parts) | Expr::Call(_, parts) => {
-            parts.iter().for_each(|part| each_part(part, visit));
-        }
-        Expr::Entry(_, at) | Expr::TableEntry(_, _, at) => each_part(at, visit),
-        Expr::Run(place) => place.index.iter().for_each(|index| each_part(index, visit)),
-        Expr::Number(_)
-        | Expr::Word(_)
-        | Expr::Int(_)
-        | Expr::Flag(_)
-        | Expr::Single(_)
-        | Expr::Local(_)
-        | Expr::Table(..)
-        | Expr::Zeros(_)
-        | Expr::Text(_)
-        | Expr::Part(..)
-        | Expr::Constant(_) => {}
-    }
+    expr.each_child(&mut |child| visit_parts(child, visit));
 }

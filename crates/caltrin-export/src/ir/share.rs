@@ -76,30 +76,11 @@ impl Sharer<'_, '_> {
             block.insert(at, Statement::Let(id, expr));
         }
         for statement in block {
-            match statement {
-                Statement::If(_, then, other) => {
-                    self.block(then, 0);
-                    self.block(other, 0);
-                }
-                Statement::While(_, body)
-                | Statement::For(_, _, _, body)
-                | Statement::ReadMany(.., body)
-                | Statement::EachNotice(body) => {
-                    self.block(body, 0);
-                }
-                // Each case is one statement on its line.
-                Statement::Switch(..)
-                | Statement::Let(..)
-                | Statement::Assign(..)
-                | Statement::Set(..)
-                | Statement::Make(..)
-                | Statement::SetEntry(..)
-                | Statement::Restart(_)
-                | Statement::Read(..)
-                | Statement::Call(..)
-                | Statement::Break
-                | Statement::Return(_)
-                | Statement::Stop => {}
+            // Each case of a switch is one statement on its line.
+            if !matches!(statement, Statement::Switch(..)) {
+                statement.each_block_mut(&mut |inner| {
+                    self.block(inner, 0);
+                });
             }
         }
         apart
@@ -309,60 +290,14 @@ struct Met<'e> {
 }
 
 fn of_statement<'e>(statement: &'e Statement, at: usize, sure: bool, met: &mut Vec<Met<'e>>) {
-    let mut all = |block: &'e [Statement]| {
-        block.iter().for_each(|each| of_statement(each, at, false, &mut *met));
-    };
-    match statement {
-        Statement::Let(_, value)
-        | Statement::Assign(_, None, value)
-        | Statement::Make(.., value)
-        | Statement::Restart(value)
-        | Statement::Assign(_, Some(_), value)
-        | Statement::Return(value) => of_all([value], at, sure, met),
-        Statement::Set(place, _, value) => {
-            of_all(place.index.as_deref(), at, sure, met);
-            of_expr(value, at, sure, met);
-        }
-        Statement::SetEntry(_, index, value) => {
-            of_expr(index, at, sure, met);
-            of_expr(value, at, sure, met);
-        }
-        Statement::Read(_, index) => {
-            of_all(index, at, sure, met);
-        }
-        Statement::Call(_, parts) => of_all(parts, at, sure, met),
-        Statement::If(condition, then, other) => {
-            all(then);
-            all(other);
-            of_expr(condition, at, sure, met);
-        }
-        Statement::While(condition, body) => {
-            all(body);
-            of_expr(condition, at, false, met);
-        }
-        Statement::For(_, from, to, body) => {
-            all(body);
-            of_expr(from, at, sure, met);
-            of_expr(to, at, sure, met);
-        }
-        Statement::ReadMany(.., body) | Statement::EachNotice(body) => all(body),
-        Statement::Switch(value, cases) => {
-            all(cases);
-            of_expr(value, at, sure, met);
-        }
-        Statement::Break | Statement::Stop => {}
-    }
-}
-
-fn of_all<'e>(
-    all: impl IntoIterator<Item = &'e Expr>,
-    at: usize,
-    sure: bool,
-    met: &mut Vec<Met<'e>>,
-) {
-    for expr in all {
-        of_expr(expr, at, sure, met);
-    }
+    statement.each_block(&mut |block| {
+        block.iter().for_each(|each| of_statement(each, at, false, met));
+    });
+    // A condition is asked again after what the loop changes.
+    let sure = sure && !matches!(statement, Statement::While(..));
+    statement.each_value(&mut |value| {
+        of_expr(value, at, sure, met);
+    });
 }
 
 /// Meets an expression after its parts; its hash, and how many nodes it has.
@@ -417,68 +352,16 @@ fn of_expr<'e>(expr: &'e Expr, at: usize, sure: bool, met: &mut Vec<Met<'e>>) ->
 
 /// A local stands for an expression in a statement.
 fn replace(statement: &mut Statement, expr: &Expr, id: LocalId) {
-    let part = |own: &mut Expr| replace_in(own, expr, id);
-    match statement {
-        Statement::Let(_, value)
-        | Statement::Assign(_, _, value)
-        | Statement::Make(.., value)
-        | Statement::Restart(value)
-        | Statement::Return(value) => part(value),
-        Statement::Set(place, _, value) => {
-            place.index.iter_mut().for_each(|index| part(index));
-            part(value);
-        }
-        Statement::SetEntry(_, index, value) => {
-            part(index);
-            part(value);
-        }
-        Statement::Read(_, index) => index.iter_mut().for_each(part),
-        Statement::Call(_, parts) => parts.iter_mut().for_each(part),
-        Statement::If(condition, then, other) => {
-            part(condition);
-            then.iter_mut().chain(other).for_each(|each| replace(each, expr, id));
-        }
-        Statement::While(condition, body) => {
-            part(condition);
-            body.iter_mut().for_each(|each| replace(each, expr, id));
-        }
-        Statement::For(_, from, to, body) => {
-            part(from);
-            part(to);
-            body.iter_mut().for_each(|each| replace(each, expr, id));
-        }
-        Statement::ReadMany(.., body) | Statement::EachNotice(body) => {
-            body.iter_mut().for_each(|each| replace(each, expr, id));
-        }
-        Statement::Switch(value, cases) => {
-            part(value);
-            cases.iter_mut().for_each(|each| replace(each, expr, id));
-        }
-        Statement::Break | Statement::Stop => {}
-    }
+    statement.each_value_mut(&mut |value| replace_in(value, expr, id));
+    statement.each_block_mut(&mut |block| {
+        block.iter_mut().for_each(|each| replace(each, expr, id));
+    });
 }
 
 fn replace_in(own: &mut Expr, expr: &Expr, id: LocalId) {
     if own == expr {
         *own = Expr::Local(id);
-        return;
-    }
-    match own {
-        Expr::Do(_, parts) | Expr::Call(_, parts) => {
-            parts.iter_mut().for_each(|part| replace_in(part, expr, id));
-        }
-        Expr::Entry(_, at) | Expr::TableEntry(_, _, at) => replace_in(at, expr, id),
-        Expr::Run(place) => place.index.iter_mut().for_each(|index| replace_in(index, expr, id)),
-        Expr::Number(_)
-        | Expr::Word(_)
-        | Expr::Int(_)
-        | Expr::Flag(_)
-        | Expr::Single(_)
-        | Expr::Local(_)
-        | Expr::Table(..)
-        | Expr::Zeros(_)
-        | Expr::Text(_)
-        | Expr::Part(..)
-        | Expr::Constant(_) => {}
+    } else {
+        own.each_child_mut(&mut |child| replace_in(child, expr, id));
     }
 }

@@ -1412,51 +1412,16 @@ impl<'p, 'f> Body<'p, 'f> {
 
 /// Whether any assignment of a block is to one of these operations of itself.
 fn assigns(block: &[Statement], operations: &[Operation]) -> bool {
-    block.iter().any(|statement| match statement {
-        Statement::Assign(_, Some(operation), _) => operations.contains(operation),
-        Statement::If(_, then, other) => assigns(then, operations) || assigns(other, operations),
-        Statement::While(_, body)
-        | Statement::For(_, _, _, body)
-        | Statement::ReadMany(.., body)
-        | Statement::EachNotice(body) => assigns(body, operations),
-        Statement::Let(..)
-        | Statement::Assign(_, None, _)
-        | Statement::Set(..)
-        | Statement::Make(..)
-        | Statement::SetEntry(..)
-        | Statement::Restart(_)
-        | Statement::Read(..)
-        | Statement::Call(..)
-        | Statement::Switch(..)
-        | Statement::Break
-        | Statement::Stop
-        | Statement::Return(_) => false,
-    })
+    let mut found = false;
+    each_statement(block, &mut |statement| {
+        if let Statement::Assign(_, Some(operation), _) = statement {
+            found |= operations.contains(operation);
+        }
+    });
+    found
 }
 
 /// Visits the expressions of statements, but not their parts.
 fn each_root<'e>(block: &'e [Statement], visit: &mut impl FnMut(&'e Expr)) {
-    each_statement(block, &mut |statement| match statement {
-        Statement::Let(_, value)
-        | Statement::Assign(_, _, value)
-        | Statement::Set(_, _, value)
-        | Statement::Make(.., value)
-        | Statement::Restart(value)
-        | Statement::If(value, ..)
-        | Statement::While(value, _)
-        | Statement::Switch(value, _)
-        | Statement::Return(value) => visit(value),
-        Statement::For(_, from, to, _) => {
-            visit(from);
-            visit(to);
-        }
-        Statement::SetEntry(_, at, value) => {
-            visit(at);
-            visit(value);
-        }
-        Statement::Read(_, index) => index.iter().for_each(&mut *visit),
-        Statement::Call(_, parts) => parts.iter().for_each(&mut *visit),
-        Statement::ReadMany(..) | Statement::EachNotice(_) | Statement::Break | Statement::Stop => {
-        }
-    });
+    each_statement(block, &mut |statement| statement.each_value(&mut *visit));
 }
