@@ -341,7 +341,7 @@ fn what_is_wrong_in_a_language_file_is_told_with_the_nearest_word() {
             "[file.parts]: `event` is not known; did you mean `events`?",
         ),
         ("\"events\", ", "", "[file.parts]: `events` is missing"),
-        ("{base}.engine.mjs", "../{base}.mjs", "is no name of a file without a folder"),
+        ("{base}.engine.mjs", "../{base}.mjs", "must be a file name without a folder"),
         ("fact = \"parts\"", "fact = \"part\"", "`part` is not known; did you mean `parts`?"),
         ("nothing = \"return null;\"", "nothin = \"return null;\"", "did you mean `nothing`?"),
     ] {

@@ -237,7 +237,7 @@ impl Sharer<'_, '_> {
             });
             changes
         };
-        let touches = |statement: &Statement, own: bool| {
+        let touches = |statement: &Statement| {
             let mut touched = false;
             each_statement(std::slice::from_ref(statement), &mut |each| match each {
                 Statement::Let(id, _) | Statement::Assign(id, ..) | Statement::For(id, ..) => {
@@ -245,7 +245,7 @@ impl Sharer<'_, '_> {
                 }
                 _ => {}
             });
-            touched || (of_run && own && changes_run(statement))
+            touched || (of_run && changes_run(statement))
         };
         (found.first..=found.last).all(|at| {
             // A plain statement changes what it changes after it has computed its value.
@@ -275,7 +275,7 @@ impl Sharer<'_, '_> {
                 };
                 return !calls && !own;
             }
-            !touches(&block[at], true)
+            !touches(&block[at])
         })
     }
 }

@@ -194,7 +194,7 @@ fn check_file(language: &Language, mistakes: &mut Mistakes) {
         .chain(language.proof.iter().map(|proof| proof.file.clone()))
     {
         if name.contains(['/', '\\', ':']) || name.starts_with('.') {
-            mistakes.add(format!("[file]: `{name}` is no name of a file without a folder"));
+            mistakes.add(format!("[file]: `{name}` must be a file name without a folder"));
         }
     }
     mistakes.slots("file] name", &file.name, &["base", "book"], &[]);
