@@ -257,6 +257,12 @@ static inline double saltgate_pier_root(double x)
     return sqrt(kept);
 }
 
+/* A number without its sign. */
+static inline double saltgate_pier_absolute(double x)
+{
+    return x < 0.0 ? -x : x;
+}
+
 /* Where the cells of a key begin, from 0 to 1. */
 static inline double saltgate_pier_chance_phase(uint32_t key)
 {
@@ -298,42 +304,38 @@ static inline double saltgate_pier_ease_smooth(double u)
     return s > 1.0 ? 1.0 : s;
 }
 
-/* CSS `cubic-bezier(ax, ay, bx, by)` at `u`, by eight steps of Laguerre's method in a shrinking bracket. */
-static inline double saltgate_pier_ease_bezier(double u, double ax, double ay, double bx, double by)
+/* Places from 0 to 1 drawn apart at both ends, so that what starts or ends like a root goes on evenly. */
+static inline double saltgate_pier_spread_ends(double u)
 {
-    if (u <= 0.0) return 0.0;
-    if (u >= 1.0) return 1.0;
-    const double x1 = 3.0 * ax;
-    const double x2 = 3.0 * (bx - ax) - x1;
-    const double x3 = 1.0 - x1 - x2;
-    double lo = 0.0;
-    double hi = 1.0;
-    double s = u;
-    for (uint32_t pass = 0; pass < 8; ++pass) {
-        const double e = ((x3 * s + x2) * s + x1) * s - u;
-        if (e == 0.0) break;
-        if (e < 0.0) {
-            lo = s;
-        } else {
-            hi = s;
-        }
-        const double d = (3.0 * x3 * s + 2.0 * x2) * s + x1;
-        const double q = 4.0 * d * d - 6.0 * e * (6.0 * x3 * s + 2.0 * x2);
-        const double w = s - 3.0 * e / (d + saltgate_pier_root(q));
-        s = lo <= w && w <= hi ? w : 0.5 * (lo + hi);
-    }
-    const double once = 3.0 * ay;
-    const double twice = 3.0 * (by - ay) - once;
-    const double thrice = 1.0 - once - twice;
-    return ((thrice * s + twice) * s + once) * s;
+    const bool before = u < 0.5;
+    const double side = before ? u : 1.0 - u;
+    const double v = 0.5 * saltgate_pier_root(2.0 * side);
+    return before ? v : 1.0 - v;
+}
+
+/* An easing at `u`, 0 to 1, that is kept as polynomials of the fifth degree: six numbers for each of
+   `pieces` of one length, the highest power first. */
+static inline double saltgate_pier_ease_baked(double u, const double *table, uint32_t pieces)
+{
+    const double x = u * (double)pieces;
+    const uint32_t cell = (uint32_t)x;
+    const uint32_t piece = cell < pieces ? cell : pieces - 1;
+    const double f = x - (double)piece;
+    const uint32_t at = 6 * piece;
+    double s = table[at];
+    s = s * f + table[at + 1];
+    s = s * f + table[at + 2];
+    s = s * f + table[at + 3];
+    s = s * f + table[at + 4];
+    return s * f + table[at + 5];
 }
 
 /* Position of `t` in a turn of `period` seconds that starts again and again. */
 static inline double saltgate_pier_wrap_time(double t, double period)
 {
     const double x = t - saltgate_pier_round_down(t / period) * period;
-    if (x < 0.0) return x + period;
-    return x >= period ? x - period : x;
+    const double under = x >= period ? x - period : x;
+    return x < 0.0 ? x + period : under;
 }
 
 /* Position of `t` in a turn of `period` seconds that plays there and back. */
@@ -676,14 +678,11 @@ static inline double saltgate_pier_sun_stays(double days, double latitude, doubl
     return stays * 0.5;
 }
 
-/* Exponential decay: e to the power of `-x`, to 1e-13 of it; 1 below 0, 0 from 700 on. */
-static inline double saltgate_pier_decay(double x)
+/* 2 to the power of a number from -1020 to 1020, to 2e-14 of it. */
+static inline double saltgate_pier_two_to(double x)
 {
-    if (saltgate_pier_is_nan(x) || x <= 0.0) return 1.0;
-    if (x >= 700.0) return 0.0;
-    const double twos = x * 1.4426950408889634;
-    const double whole = saltgate_pier_round_down(twos + 0.5);
-    const double f = whole - twos;
+    const double whole = saltgate_pier_round_down(x + 0.5);
+    const double f = x - whole;
     double p = 1.021147686687256e-7;
     p = p * f + 1.325964614231444e-6;
     p = p * f + 1.5252641585726547e-5;
@@ -694,13 +693,22 @@ static inline double saltgate_pier_decay(double x)
     p = p * f + 0.24022650695640305;
     p = p * f + 0.6931471805599538;
     p = p * f + 1.0000000000000135;
-    uint32_t left = (uint32_t)whole;
-    double half = 0.5;
+    uint32_t left = (uint32_t)saltgate_pier_absolute(whole);
+    double factor = whole < 0.0 ? 0.5 : 2.0;
     while (left > 0) {
-        if (left % 2 == 1) p *= half;
-        half *= half;
+        if (left % 2 == 1) p *= factor;
+        factor *= factor;
         left = left / 2;
     }
+    return p;
+}
+
+/* Exponential decay: e to the power of `-x`, to 1e-13 of it; 1 below 0, 0 from 700 on. */
+static inline double saltgate_pier_decay(double x)
+{
+    if (saltgate_pier_is_nan(x) || x <= 0.0) return 1.0;
+    if (x >= 700.0) return 0.0;
+    const double p = saltgate_pier_two_to(-x * 1.4426950408889634);
     return p < 1.0 ? p : 1.0;
 }
 
@@ -1108,6 +1116,81 @@ static const uint32_t saltgate_pier_rain_envelope[216] = {
     0x3b8c92u, 0x3c006fu
 };
 
+/* `ease-out` as 16 polynomials of the fifth degree, each over a part of 0..1, the highest power first;
+   within 1e-7 of the exact curve. */
+static const double saltgate_pier_ease_out_pieces[96] = {
+    -5.490921011389926e-7, -9.215858420839242e-6, -0.00021791080348798882, 0.013469837540678976,
+    -5.875513068697574e-10, 0.0, -7.812906442007688e-7, -1.1921502634788701e-5, -0.00026039201886651336,
+    0.012755323743685737, 0.026246331660761478, 0.013242161199117702, -1.1470303498266568e-6,
+    -1.57597353894718e-5, -0.00031609106965668727, 0.011894813794337775, 0.050924208215561775,
+    0.051970721791419414, -1.7479913325901494e-6, -2.1372028544560593e-5, -0.0003909298317580072,
+    0.010840526335291848, 0.07369678452807546, 0.11445674596592298, -2.787034831801281e-6,
+    -2.9877057746434823e-5, -0.0004944691268364615, 0.009522052430272493, 0.09411081273810756,
+    0.19858000697765513, -4.6994271145375755e-6, -4.332872350007502e-5, -0.0006429030413468478,
+    0.00783156935190177, 0.11153805406361833, 0.3016857389266205, -8.50732662053775e-6, -6.57344029710489e-5,
+    -0.0008653246288636998, 0.005596022403982633, 0.1250756460573343, 0.42036443115017913,
+    -1.6904405265351618e-5, -0.00010549397155902313, -0.0012180302593254196, 0.0025208969951021135,
+    0.1333661858154677, 0.5500965332530408, 3.3712425590457837e-6, -4.095286987198712e-7,
+    0.0007679774348479351, -0.018716700160231314, 0.13424733768574154, 0.6846431874274608,
+    1.2579134931588407e-6, 1.6057195864345778e-5, 0.0007988598580169008, -0.01638155905865332,
+    0.09913307328340157, 0.8009447641016793, -6.317713143695668e-7, 2.2480896384418486e-5,
+    0.00087462955533409, -0.013876041617058493, 0.06883704056353922, 0.8845124532938019,
+    -3.061510011573499e-6, 1.957322781365585e-5, 0.000956921867894759, -0.011123555996506935,
+    0.04379559494504209, 0.9403699309206868, -5.874328212508291e-6, 4.2603194355086145e-6,
+    0.001003101621752473, -0.008165967038836043, 0.024482215996438905, 0.9740154034549188,
+    -7.87288797710202e-6, -2.5796357916395782e-5, 0.0009603605945975635, -0.005189924073107821,
+    0.011147244076648124, 0.9913331400254971, -7.1871739862643715e-6, -6.655045893937429e-5,
+    0.000778840811191835, -0.002542512031815276, 0.0035059326605616247, 0.9982171513777415,
+    -2.963768508834497e-6, -0.0001037352517158991, 0.00044301369064583937, -0.0006773100438795756,
+    0.00045532018870445066, 0.999885675184754
+};
+
+/* `ease-in-out` as 8 polynomials of the fifth degree, each over a part of 0..1, the highest power first;
+   within 1e-7 of the exact curve. */
+static const double saltgate_pier_ease_in_out_pieces[48] = {
+    -5.9600306280916765e-5, -1.4288728891786733e-5, 0.0016594495774066404, 0.029528664822178394,
+    -1.7527892799120912e-7, 0.0, -0.00011648313076795529, -0.00031830302097432653, 0.000978134289642213,
+    0.03382451569941413, 0.06368001712452143, 0.03111405008548434, -5.5044145543013375e-5,
+    -0.0009962619012020236, -0.0014212342730732153, 0.033673105764911386, 0.13240830588437225,
+    0.12916193104731982, 0.00023844012784479446, -0.0013059528540354578, -0.00581312951409624,
+    0.022877618144652282, 0.1912322217188494, 0.2927708023767852, 0.00023844012789033995,
+    0.00011375221469641275, -0.008652539651685822, 1.3086243361283426e-5, 0.2155164586889527, 0.5,
+    -5.50441455401784e-5, 0.0012714826289151513, -0.005956723333316166, -0.022881390083044177,
+    0.1912305462624506, 0.7072291976232149, -0.00011648313075617576, 0.0009007186747838045,
+    -0.0014599091019041797, -0.0336842691348305, 0.13240782365454262, 0.8708380689526801,
+    -5.9600306281003555e-5, 0.0003122902602908354, 0.0010062915990415868, -0.033825278118245525,
+    0.0636803466506784, 0.9688859499145157
+};
+
+/* `cubic-bezier(0.3, -0.4, 0.7, 1.4)` as 16 polynomials of the fifth degree, each over a part of 0..1, the
+   highest power first; within 1e-7 of the exact curve. */
+static const double saltgate_pier_bezier_3_pieces[96] = {
+    -2.0839635253014506e-5, 0.00026346860584732564, -0.003121982037920477, 0.03375696594323201,
+    -0.08333328950444055, 0.0, -1.1772708287704646e-5, 0.0001618036240917055, -0.0022714810883500977,
+    0.025763733932832197, -0.02423556673985584, -0.05245567662853471, -7.155736051222788e-6,
+    0.00010409337263745854, -0.001739447914372911, 0.01980252125438844, 0.021065839563878686,
+    -0.05304895960810445, -4.643557890110237e-6, 6.888918567261767e-5, -0.0013932511312615102,
+    0.015137248052746606, 0.055833149800659405, -0.013823109067623995, -3.215798507469831e-6,
+    4.598106423557e-5, -0.0011633471260896985, 0.011324430650757281, 0.0821802409063806, 0.05581828328230301,
+    -2.392753250931857e-6, 3.0082865585908042e-5, -0.0010111303210029396, 0.00807813894942822,
+    0.10150691152483486, 0.1482023729790793, -1.9377183689742935e-6, 1.8235534549804022e-5,
+    -0.0009144775806582286, 0.005201331345965356, 0.11473816915506503, 0.2568039832446744,
+    -1.7343456705234125e-6, 8.633105562111952e-6, -0.0008608014939272777, 0.002547944762471317,
+    0.12246065399033697, 0.3758453039812274, -1.7343456079591213e-6, 3.8622636578615265e-8,
+    -0.0008436125282516556, 4.542597081559066e-9, 0.12499999972739867, 0.5, -1.9377183888921395e-6,
+    -8.546942661832059e-6, -0.0008609126261862148, -0.002547934627580869, 0.1224606526513704,
+    0.6241546960187727, -2.3927533505927746e-6, -1.811909908379443e-5, -0.0009147263913770377,
+    -0.005201317647359299, 0.11473816615676595, 0.7431960167553253, -3.2157984776506527e-6,
+    -2.990207177293145e-5, -0.001011580854159216, -0.008078117672846238, 0.10150690609403262,
+    0.8517976270209205, -4.6435578610579695e-6, -4.5671396298825845e-5, -0.0011641299674016265,
+    -0.011324394194122489, 0.08218023146561061, 0.9441817167176971, -7.155736068435378e-6,
+    -6.831469235602926e-5, -0.001394631784335534, -0.01513718038659372, 0.055833133139834276,
+    1.0138231090676237, -1.1772708273850223e-5, -0.00010294008270513892, -0.0017419936747978758,
+    -0.019802385329485316, 0.021065808815692116, 1.0530489596081043, -2.083963520366024e-5,
+    -0.0001592704297073706, -0.002276503966944367, -0.025763435112073237, -0.024235627484605594,
+    1.0524556766285342
+};
+
 /* Names of notices, by the lines that send them. */
 static const char *const saltgate_pier_notice_names[2] = {
     "echo", "strike"
@@ -1160,22 +1243,20 @@ static inline double saltgate_pier_beam_color_l(double x)
 {
     if (x < -1.0) return 0.76556921644744;
     if (x < 5.0) {
-        if (x < -0.833) {
-            return saltgate_pier_lerp(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
-        }
-        if (x < 0.0) return saltgate_pier_lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
-        if (x < 1.0) return saltgate_pier_lerp(0.7929249934633561, 0.8260351847438653, x);
-        if (x < 2.0) return saltgate_pier_lerp(0.8260351847438653, 0.8546162127523673, x - 1.0);
-        if (x < 3.0) return saltgate_pier_lerp(0.8546162127523673, 0.8769496464431403, x - 2.0);
-        if (x < 5.0) return saltgate_pier_lerp(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
+        if (x < -0.833) return 0.76556921644744 + 0.0034616770224059623 * ((x + 1.0) / 0.16700000000000004);
+        if (x < 0.0) return 0.769030893469846 + 0.02389409999351011 * ((x + 0.833) / 0.833);
+        if (x < 1.0) return 0.7929249934633561 + 0.03311019128050918 * x;
+        if (x < 2.0) return 0.8260351847438653 + 0.02858102800850204 * (x - 1.0);
+        if (x < 3.0) return 0.8546162127523673 + 0.022333433690773008 * (x - 2.0);
+        if (x < 5.0) return 0.8769496464431403 + 0.030483629821329572 * ((x - 3.0) / 2.0);
         return 0.9074332762644699;
     }
-    if (x < 8.0) return saltgate_pier_lerp(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
-    if (x < 12.0) return saltgate_pier_lerp(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
-    if (x < 20.0) return saltgate_pier_lerp(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
-    if (x < 35.0) return saltgate_pier_lerp(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
-    if (x < 60.0) return saltgate_pier_lerp(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
-    if (x < 90.0) return saltgate_pier_lerp(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
+    if (x < 8.0) return 0.9074332762644699 + 0.026006758231013616 * ((x - 5.0) / 3.0);
+    if (x < 12.0) return 0.9334400344954835 + 0.01840473974710244 * ((x - 8.0) / 4.0);
+    if (x < 20.0) return 0.951844774242586 + 0.017073676766362733 * ((x - 12.0) / 8.0);
+    if (x < 35.0) return 0.9689184510089487 + 0.01187939181858444 * ((x - 20.0) / 15.0);
+    if (x < 60.0) return 0.9807978428275331 + 0.006256078091570805 * ((x - 35.0) / 25.0);
+    if (x < 90.0) return 0.9870539209191039 + 0.0016906898945302506 * ((x - 60.0) / 30.0);
     return 0.9887446108136342;
 }
 
@@ -1184,23 +1265,20 @@ static inline double saltgate_pier_beam_color_m(double x)
 {
     if (x < -1.0) return 0.6367756176213368;
     if (x < 5.0) {
-        if (x < -0.833) {
-            return saltgate_pier_lerp(0.6367756176213368, 0.6430919568992072,
-                (x + 1.0) / 0.16700000000000004);
-        }
-        if (x < 0.0) return saltgate_pier_lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
-        if (x < 1.0) return saltgate_pier_lerp(0.6850647927710203, 0.7395663080140629, x);
-        if (x < 2.0) return saltgate_pier_lerp(0.7395663080140629, 0.7842626827667319, x - 1.0);
-        if (x < 3.0) return saltgate_pier_lerp(0.7842626827667319, 0.8181869959929712, x - 2.0);
-        if (x < 5.0) return saltgate_pier_lerp(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
+        if (x < -0.833) return 0.6367756176213368 + 0.006316339277870342 * ((x + 1.0) / 0.16700000000000004);
+        if (x < 0.0) return 0.6430919568992072 + 0.04197283587181311 * ((x + 0.833) / 0.833);
+        if (x < 1.0) return 0.6850647927710203 + 0.054501515243042586 * x;
+        if (x < 2.0) return 0.7395663080140629 + 0.04469637475266908 * (x - 1.0);
+        if (x < 3.0) return 0.7842626827667319 + 0.03392431322623923 * (x - 2.0);
+        if (x < 5.0) return 0.8181869959929712 + 0.04543678850478583 * ((x - 3.0) / 2.0);
         return 0.863623784497757;
     }
-    if (x < 8.0) return saltgate_pier_lerp(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
-    if (x < 12.0) return saltgate_pier_lerp(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
-    if (x < 20.0) return saltgate_pier_lerp(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
-    if (x < 35.0) return saltgate_pier_lerp(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
-    if (x < 60.0) return saltgate_pier_lerp(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
-    if (x < 90.0) return saltgate_pier_lerp(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
+    if (x < 8.0) return 0.863623784497757 + 0.03834700926595569 * ((x - 5.0) / 3.0);
+    if (x < 12.0) return 0.9019707937637127 + 0.027063792179308988 * ((x - 8.0) / 4.0);
+    if (x < 20.0) return 0.9290345859430217 + 0.025114345467018406 * ((x - 12.0) / 8.0);
+    if (x < 35.0) return 0.9541489314100401 + 0.01749707409700796 * ((x - 20.0) / 15.0);
+    if (x < 60.0) return 0.971646005507048 + 0.009228483246774943 * ((x - 35.0) / 25.0);
+    if (x < 90.0) return 0.980874488753823 + 0.0024941095522693635 * ((x - 60.0) / 30.0);
     return 0.9833685983060924;
 }
 
@@ -1209,23 +1287,20 @@ static inline double saltgate_pier_beam_color_s(double x)
 {
     if (x < -1.0) return 0.47551720686508486;
     if (x < 5.0) {
-        if (x < -0.833) {
-            return saltgate_pier_lerp(0.47551720686508486, 0.48020525867769465,
-                (x + 1.0) / 0.16700000000000004);
-        }
-        if (x < 0.0) return saltgate_pier_lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
-        if (x < 1.0) return saltgate_pier_lerp(0.5123394014875632, 0.5584531581678046, x);
-        if (x < 2.0) return saltgate_pier_lerp(0.5584531581678046, 0.6040853967551364, x - 1.0);
-        if (x < 3.0) return saltgate_pier_lerp(0.6040853967551364, 0.6461198625507304, x - 2.0);
-        if (x < 5.0) return saltgate_pier_lerp(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
+        if (x < -0.833) return 0.47551720686508486 + 0.004688051812609784 * ((x + 1.0) / 0.16700000000000004);
+        if (x < 0.0) return 0.48020525867769465 + 0.03213414280986854 * ((x + 0.833) / 0.833);
+        if (x < 1.0) return 0.5123394014875632 + 0.046113756680241424 * x;
+        if (x < 2.0) return 0.5584531581678046 + 0.045632238587331786 * (x - 1.0);
+        if (x < 3.0) return 0.6040853967551364 + 0.042034465795594 * (x - 2.0);
+        if (x < 5.0) return 0.6461198625507304 + 0.06882335788930949 * ((x - 3.0) / 2.0);
         return 0.7149432204400399;
     }
-    if (x < 8.0) return saltgate_pier_lerp(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
-    if (x < 12.0) return saltgate_pier_lerp(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
-    if (x < 20.0) return saltgate_pier_lerp(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
-    if (x < 35.0) return saltgate_pier_lerp(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
-    if (x < 60.0) return saltgate_pier_lerp(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
-    if (x < 90.0) return saltgate_pier_lerp(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
+    if (x < 8.0) return 0.7149432204400399 + 0.06956395498472612 * ((x - 5.0) / 3.0);
+    if (x < 12.0) return 0.784507175424766 + 0.05489706143893658 * ((x - 8.0) / 4.0);
+    if (x < 20.0) return 0.8394042368637026 + 0.054480201757178603 * ((x - 12.0) / 8.0);
+    if (x < 35.0) return 0.8938844386208812 + 0.039598989406408935 * ((x - 20.0) / 15.0);
+    if (x < 60.0) return 0.9334834280272901 + 0.021378761768959365 * ((x - 35.0) / 25.0);
+    if (x < 90.0) return 0.9548621897962495 + 0.005808854794570939 * ((x - 60.0) / 30.0);
     return 0.9606710445908204;
 }
 
@@ -1233,17 +1308,17 @@ static inline double saltgate_pier_beam_color_s(double x)
 static inline double saltgate_pier_beam_strength(double x)
 {
     if (x < -0.833) return 0.0;
-    if (x < 0.0) return saltgate_pier_lerp(0.0, 0.0215, (x + 0.833) / 0.833);
-    if (x < 1.0) return saltgate_pier_lerp(0.0215, 0.0541, x);
-    if (x < 2.0) return saltgate_pier_lerp(0.0541, 0.0993, x - 1.0);
-    if (x < 3.0) return saltgate_pier_lerp(0.0993, 0.1503, x - 2.0);
-    if (x < 5.0) return saltgate_pier_lerp(0.1503, 0.2522, (x - 3.0) / 2.0);
-    if (x < 8.0) return saltgate_pier_lerp(0.2522, 0.3833, (x - 5.0) / 3.0);
-    if (x < 12.0) return saltgate_pier_lerp(0.3833, 0.5152, (x - 8.0) / 4.0);
-    if (x < 20.0) return saltgate_pier_lerp(0.5152, 0.6852, (x - 12.0) / 8.0);
-    if (x < 35.0) return saltgate_pier_lerp(0.6852, 0.85, (x - 20.0) / 15.0);
-    if (x < 60.0) return saltgate_pier_lerp(0.85, 0.9643, (x - 35.0) / 25.0);
-    if (x < 90.0) return saltgate_pier_lerp(0.9643, 1.0, (x - 60.0) / 30.0);
+    if (x < 0.0) return 0.0215 * ((x + 0.833) / 0.833);
+    if (x < 1.0) return 0.0215 + 0.032600000000000004 * x;
+    if (x < 2.0) return 0.0541 + 0.0452 * (x - 1.0);
+    if (x < 3.0) return 0.0993 + 0.05099999999999999 * (x - 2.0);
+    if (x < 5.0) return 0.1503 + 0.10189999999999999 * ((x - 3.0) / 2.0);
+    if (x < 8.0) return 0.2522 + 0.1311 * ((x - 5.0) / 3.0);
+    if (x < 12.0) return 0.3833 + 0.13190000000000002 * ((x - 8.0) / 4.0);
+    if (x < 20.0) return 0.5152 + 0.17000000000000004 * ((x - 12.0) / 8.0);
+    if (x < 35.0) return 0.6852 + 0.16479999999999995 * ((x - 20.0) / 15.0);
+    if (x < 60.0) return 0.85 + 0.11430000000000007 * ((x - 35.0) / 25.0);
+    if (x < 90.0) return 0.9643 + 0.035699999999999954 * ((x - 60.0) / 30.0);
     return 1.0;
 }
 
@@ -1332,16 +1407,16 @@ static inline double saltgate_pier_moon_height(double hour, double days, double 
 static inline double saltgate_pier_moon_by_age(double x)
 {
     if (x < 0.0) return 0.0003;
-    if (x < 0.1) return saltgate_pier_lerp(0.0003, 0.0016, x / 0.1);
-    if (x < 0.2) return saltgate_pier_lerp(0.0016, 0.0065, (x - 0.1) / 0.1);
-    if (x < 0.3) return saltgate_pier_lerp(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
-    if (x < 0.4) return saltgate_pier_lerp(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
-    if (x < 0.5) return saltgate_pier_lerp(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
-    if (x < 0.6) return saltgate_pier_lerp(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
-    if (x < 0.7) return saltgate_pier_lerp(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
-    if (x < 0.8) return saltgate_pier_lerp(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
-    if (x < 0.9) return saltgate_pier_lerp(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
-    if (x < 1.0) return saltgate_pier_lerp(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
+    if (x < 0.1) return 0.0003 + 0.0013000000000000002 * (x / 0.1);
+    if (x < 0.2) return 0.0016 + 0.0049 * ((x - 0.1) / 0.1);
+    if (x < 0.3) return 0.0065 + 0.012800000000000002 * ((x - 0.2) / 0.09999999999999998);
+    if (x < 0.4) return 0.0193 + 0.0263 * ((x - 0.3) / 0.10000000000000003);
+    if (x < 0.5) return 0.0456 + 0.045399999999999996 * ((x - 0.4) / 0.09999999999999998);
+    if (x < 0.6) return 0.091 + 0.07050000000000001 * ((x - 0.5) / 0.09999999999999998);
+    if (x < 0.7) return 0.1615 + 0.10440000000000002 * ((x - 0.6) / 0.09999999999999998);
+    if (x < 0.8) return 0.2659 + 0.1538 * ((x - 0.7) / 0.10000000000000009);
+    if (x < 0.9) return 0.4197 + 0.22989999999999994 * ((x - 0.8) / 0.09999999999999998);
+    if (x < 1.0) return 0.6496 + 0.35040000000000004 * ((x - 0.9) / 0.09999999999999998);
     return 1.0;
 }
 
@@ -1501,7 +1576,7 @@ static inline double saltgate_pier_ratchet_place(double t, double haul, double r
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator) */
-static inline double saltgate_pier_power(double t, bool power_on, double power_since, double power_from)
+static inline double saltgate_pier_power_2(double t, bool power_on, double power_since, double power_from)
 {
     return power_on
         ? (power_since + 2.0 > t
@@ -1561,17 +1636,18 @@ static inline double saltgate_pier_hunting(double x)
 {
     if (x < 1.4) return 1.0;
     if (x < 1.85) {
-        return saltgate_pier_lerp(1.0, 0.82, saltgate_pier_ease_smooth((x - 1.4) / 0.4500000000000002));
+        return 1.0 - 0.18000000000000005 * saltgate_pier_ease_smooth((x - 1.4) / 0.4500000000000002);
     }
     if (x < 2.5) {
-        return saltgate_pier_lerp(0.82, 1.12, saltgate_pier_ease_smooth((x - 1.85) / 0.6499999999999999));
+        return 0.82 + 0.30000000000000016 * saltgate_pier_ease_smooth((x - 1.85) / 0.6499999999999999);
     }
     if (x < 3.0) {
         return saltgate_pier_lerp(1.12, 0.95,
-            saltgate_pier_ease_bezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
+            saltgate_pier_ease_baked(saltgate_pier_spread_ends((x - 2.5) / 0.5),
+                saltgate_pier_ease_out_pieces, 16));
     }
     if (x < 3.7) {
-        return saltgate_pier_lerp(0.95, 1.0, saltgate_pier_ease_smooth((x - 3.0) / 0.7000000000000002));
+        return 0.95 + 0.050000000000000044 * saltgate_pier_ease_smooth((x - 3.0) / 0.7000000000000002);
     }
     return 1.0;
 }
@@ -1582,15 +1658,11 @@ static inline double saltgate_pier_morning_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
     if (x < -3.0) {
-        return saltgate_pier_lerp(0.1832537775717708, 0.37777583342221854,
-            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+        return 0.1832537775717708 + 0.19452205585044774 * saltgate_pier_ease_smooth((x + 9.0) / 6.0);
     }
-    if (x < 2.0) {
-        return saltgate_pier_lerp(0.37777583342221854, 0.6877821676045349,
-            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
-    }
-    if (x < 9.0) return saltgate_pier_lerp(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_lerp(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
+    if (x < 2.0) return 0.37777583342221854 + 0.3100063341823164 * saltgate_pier_ease_smooth((x + 3.0) / 5.0);
+    if (x < 9.0) return 0.6877821676045349 + 0.0823375253538956 * ((x - 2.0) / 7.0);
+    if (x < 25.0) return 0.7701196929584305 + 0.0451418317144755 * ((x - 9.0) / 16.0);
     return 0.815261524672906;
 }
 
@@ -1600,15 +1672,13 @@ static inline double saltgate_pier_morning_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
     if (x < -3.0) {
-        return saltgate_pier_lerp(0.19279209182171184, 0.38982939251059134,
-            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+        return 0.19279209182171184 + 0.1970373006888795 * saltgate_pier_ease_smooth((x + 9.0) / 6.0);
     }
     if (x < 2.0) {
-        return saltgate_pier_lerp(0.38982939251059134, 0.6981363808104425,
-            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+        return 0.38982939251059134 + 0.30830698829985115 * saltgate_pier_ease_smooth((x + 3.0) / 5.0);
     }
-    if (x < 9.0) return saltgate_pier_lerp(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_lerp(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
+    if (x < 9.0) return 0.6981363808104425 + 0.08233100640067303 * ((x - 2.0) / 7.0);
+    if (x < 25.0) return 0.7804673872111155 + 0.045246800169307155 * ((x - 9.0) / 16.0);
     return 0.8257141873804227;
 }
 
@@ -1617,16 +1687,10 @@ static inline double saltgate_pier_morning_m(double x)
 static inline double saltgate_pier_morning_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
-    if (x < -3.0) {
-        return saltgate_pier_lerp(0.22522903602175648, 0.4081577200216235,
-            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    }
-    if (x < 2.0) {
-        return saltgate_pier_lerp(0.4081577200216235, 0.68368418548192,
-            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
-    }
-    if (x < 9.0) return saltgate_pier_lerp(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_lerp(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
+    if (x < -3.0) return 0.22522903602175648 + 0.182928683999867 * saltgate_pier_ease_smooth((x + 9.0) / 6.0);
+    if (x < 2.0) return 0.4081577200216235 + 0.2755264654602965 * saltgate_pier_ease_smooth((x + 3.0) / 5.0);
+    if (x < 9.0) return 0.68368418548192 + 0.09062253576762525 * ((x - 2.0) / 7.0);
+    if (x < 25.0) return 0.7743067212495452 + 0.06848678914401352 * ((x - 9.0) / 16.0);
     return 0.8427935103935588;
 }
 
@@ -1635,15 +1699,11 @@ static inline double saltgate_pier_evening_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
     if (x < -3.0) {
-        return saltgate_pier_lerp(0.1832537775717708, 0.3770283961397183,
-            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+        return 0.1832537775717708 + 0.19377461856794748 * saltgate_pier_ease_smooth((x + 9.0) / 6.0);
     }
-    if (x < 2.0) {
-        return saltgate_pier_lerp(0.3770283961397183, 0.6828049588111821,
-            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
-    }
-    if (x < 9.0) return saltgate_pier_lerp(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_lerp(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
+    if (x < 2.0) return 0.3770283961397183 + 0.3057765626714638 * saltgate_pier_ease_smooth((x + 3.0) / 5.0);
+    if (x < 9.0) return 0.6828049588111821 + 0.0856242707120295 * ((x - 2.0) / 7.0);
+    if (x < 25.0) return 0.7684292295232116 + 0.04683229514969445 * ((x - 9.0) / 16.0);
     return 0.815261524672906;
 }
 
@@ -1652,15 +1712,11 @@ static inline double saltgate_pier_evening_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
     if (x < -3.0) {
-        return saltgate_pier_lerp(0.19279209182171184, 0.3625962575989032,
-            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+        return 0.19279209182171184 + 0.16980416577719135 * saltgate_pier_ease_smooth((x + 9.0) / 6.0);
     }
-    if (x < 2.0) {
-        return saltgate_pier_lerp(0.3625962575989032, 0.6474386155766779,
-            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
-    }
-    if (x < 9.0) return saltgate_pier_lerp(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_lerp(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
+    if (x < 2.0) return 0.3625962575989032 + 0.28484235797777474 * saltgate_pier_ease_smooth((x + 3.0) / 5.0);
+    if (x < 9.0) return 0.6474386155766779 + 0.09816269870779493 * ((x - 2.0) / 7.0);
+    if (x < 25.0) return 0.7456013142844728 + 0.08011287309594983 * ((x - 9.0) / 16.0);
     return 0.8257141873804227;
 }
 
@@ -1669,29 +1725,25 @@ static inline double saltgate_pier_evening_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
     if (x < -3.0) {
-        return saltgate_pier_lerp(0.22522903602175648, 0.3458627389860169,
-            saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+        return 0.22522903602175648 + 0.1206337029642604 * saltgate_pier_ease_smooth((x + 9.0) / 6.0);
     }
-    if (x < 2.0) {
-        return saltgate_pier_lerp(0.3458627389860169, 0.5282738216537087,
-            saltgate_pier_ease_smooth((x + 3.0) / 5.0));
-    }
-    if (x < 9.0) return saltgate_pier_lerp(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_lerp(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
+    if (x < 2.0) return 0.3458627389860169 + 0.18241108266769185 * saltgate_pier_ease_smooth((x + 3.0) / 5.0);
+    if (x < 9.0) return 0.5282738216537087 + 0.13355474136133627 * ((x - 2.0) / 7.0);
+    if (x < 25.0) return 0.661828563015045 + 0.18096494737851376 * ((x - 9.0) / 16.0);
     return 0.8427935103935588;
 }
 
 /* Curve over x seconds -- pier.caltrin:78: curve breathing */
 static inline double saltgate_pier_breathing(double x)
 {
-    if (x < 0.0) return 0.18;
     if (x < 2.3) {
-        return saltgate_pier_lerp(0.18, 1.0, saltgate_pier_ease_bezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
+        return saltgate_pier_lerp(0.18, 1.0,
+            saltgate_pier_ease_baked(x / 2.3, saltgate_pier_ease_in_out_pieces, 8));
     }
     if (x < 3.1) {
         return 1.0
             + -0.07999999999999996
-                * saltgate_pier_ease_bezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
+                * saltgate_pier_ease_baked((x - 2.3) / 0.8000000000000003, saltgate_pier_bezier_3_pieces, 16);
     }
     return 0.92;
 }
@@ -1703,10 +1755,12 @@ static inline double saltgate_pier_warming(double x)
     if (x < 0.36) return 0.7;
     if (x < 1.1) return 0.05;
     if (x < 1.3) {
-        return saltgate_pier_lerp(0.6, 0.4, saltgate_pier_ease_smooth((x - 1.1) / 0.19999999999999996));
+        return 0.6 - 0.19999999999999996 * saltgate_pier_ease_smooth((x - 1.1) / 0.19999999999999996);
     }
     if (x < 9.0) {
-        return saltgate_pier_lerp(0.4, 1.0, saltgate_pier_ease_bezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
+        return saltgate_pier_lerp(0.4, 1.0,
+            saltgate_pier_ease_baked(saltgate_pier_spread_ends((x - 1.3) / 7.7),
+                saltgate_pier_ease_out_pieces, 16));
     }
     return 1.0;
 }
@@ -1727,10 +1781,11 @@ static inline double saltgate_pier_fading(double x)
 {
     if (x < 0.0) return 0.0;
     if (x < 0.06) {
-        return saltgate_pier_lerp(0.0, 1.0, saltgate_pier_ease_bezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
+        return saltgate_pier_lerp(0.0, 1.0,
+            saltgate_pier_ease_baked(saltgate_pier_spread_ends(x / 0.06), saltgate_pier_ease_out_pieces, 16));
     }
-    if (x < 0.45) return saltgate_pier_lerp(1.0, 0.8, (x - 0.06) / 0.39);
-    if (x < 1.0) return saltgate_pier_lerp(0.8, 0.0, saltgate_pier_ease_smooth((x - 0.45) / 0.55));
+    if (x < 0.45) return 1.0 - 0.19999999999999996 * ((x - 0.06) / 0.39);
+    if (x < 1.0) return 0.8 - 0.8 * saltgate_pier_ease_smooth((x - 0.45) / 0.55);
     return 0.0;
 }
 
@@ -1740,14 +1795,13 @@ static inline double saltgate_pier_opening(double x)
 {
     if (x < 0.0) return 0.0;
     if (x < 0.15) {
-        return saltgate_pier_lerp(0.0, 1.0, saltgate_pier_ease_bezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
+        return saltgate_pier_lerp(0.0, 1.0,
+            saltgate_pier_ease_baked(saltgate_pier_spread_ends(x / 0.15), saltgate_pier_ease_out_pieces, 16));
     }
-    if (x < 0.4) return saltgate_pier_lerp(1.0, 0.3, saltgate_pier_ease_smooth((x - 0.15) / 0.25));
-    if (x < 0.7) {
-        return saltgate_pier_lerp(0.3, 1.0, saltgate_pier_ease_smooth((x - 0.4) / 0.29999999999999993));
-    }
+    if (x < 0.4) return 1.0 - 0.7 * saltgate_pier_ease_smooth((x - 0.15) / 0.25);
+    if (x < 0.7) return 0.3 + 0.7 * saltgate_pier_ease_smooth((x - 0.4) / 0.29999999999999993);
     if (x < 14.0) return 1.0;
-    if (x < 17.0) return saltgate_pier_lerp(1.0, 0.0, saltgate_pier_ease_smooth((x - 14.0) / 3.0));
+    if (x < 17.0) return 1.0 - saltgate_pier_ease_smooth((x - 14.0) / 3.0);
     return 0.0;
 }
 
@@ -1771,26 +1825,13 @@ static inline double saltgate_pier_afternoon(double hour, double season)
 static inline double saltgate_pier_clear_sky_r(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
-    const double morning_l_now = saltgate_pier_morning_l(sun_height_now);
-    const double morning_m_now = saltgate_pier_morning_m(sun_height_now);
-    const double morning_s_now = saltgate_pier_morning_s(sun_height_now);
-    const double color_now_r = saltgate_pier_light_r(morning_l_now, morning_m_now, morning_s_now);
-    const double color_now_g = saltgate_pier_light_g(morning_l_now, morning_m_now, morning_s_now);
-    const double color_now_b = saltgate_pier_light_b(morning_l_now, morning_m_now, morning_s_now);
-    const double evening_l_now = saltgate_pier_evening_l(sun_height_now);
-    const double evening_m_now = saltgate_pier_evening_m(sun_height_now);
-    const double evening_s_now = saltgate_pier_evening_s(sun_height_now);
-    const double color_now_r_2 = saltgate_pier_light_r(evening_l_now, evening_m_now, evening_s_now);
-    const double color_now_g_2 = saltgate_pier_light_g(evening_l_now, evening_m_now, evening_s_now);
-    const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
     const double afternoon_now = saltgate_pier_afternoon(hour, season);
-    return saltgate_pier_light_r(saltgate_pier_lerp(saltgate_pier_cone_l(color_now_r, color_now_g,
-                color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2),
+    return saltgate_pier_light_r(saltgate_pier_lerp(saltgate_pier_morning_l(sun_height_now),
+            saltgate_pier_evening_l(sun_height_now), afternoon_now),
+        saltgate_pier_lerp(saltgate_pier_morning_m(sun_height_now), saltgate_pier_evening_m(sun_height_now),
             afternoon_now),
-        saltgate_pier_lerp(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
-            saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        saltgate_pier_lerp(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
-            saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
+        saltgate_pier_lerp(saltgate_pier_morning_s(sun_height_now), saltgate_pier_evening_s(sun_height_now),
+            afternoon_now));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
@@ -1798,26 +1839,13 @@ static inline double saltgate_pier_clear_sky_r(double hour, double season)
 static inline double saltgate_pier_clear_sky_g(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
-    const double morning_l_now = saltgate_pier_morning_l(sun_height_now);
-    const double morning_m_now = saltgate_pier_morning_m(sun_height_now);
-    const double morning_s_now = saltgate_pier_morning_s(sun_height_now);
-    const double color_now_r = saltgate_pier_light_r(morning_l_now, morning_m_now, morning_s_now);
-    const double color_now_g = saltgate_pier_light_g(morning_l_now, morning_m_now, morning_s_now);
-    const double color_now_b = saltgate_pier_light_b(morning_l_now, morning_m_now, morning_s_now);
-    const double evening_l_now = saltgate_pier_evening_l(sun_height_now);
-    const double evening_m_now = saltgate_pier_evening_m(sun_height_now);
-    const double evening_s_now = saltgate_pier_evening_s(sun_height_now);
-    const double color_now_r_2 = saltgate_pier_light_r(evening_l_now, evening_m_now, evening_s_now);
-    const double color_now_g_2 = saltgate_pier_light_g(evening_l_now, evening_m_now, evening_s_now);
-    const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
     const double afternoon_now = saltgate_pier_afternoon(hour, season);
-    return saltgate_pier_light_g(saltgate_pier_lerp(saltgate_pier_cone_l(color_now_r, color_now_g,
-                color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2),
+    return saltgate_pier_light_g(saltgate_pier_lerp(saltgate_pier_morning_l(sun_height_now),
+            saltgate_pier_evening_l(sun_height_now), afternoon_now),
+        saltgate_pier_lerp(saltgate_pier_morning_m(sun_height_now), saltgate_pier_evening_m(sun_height_now),
             afternoon_now),
-        saltgate_pier_lerp(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
-            saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        saltgate_pier_lerp(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
-            saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
+        saltgate_pier_lerp(saltgate_pier_morning_s(sun_height_now), saltgate_pier_evening_s(sun_height_now),
+            afternoon_now));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
@@ -1825,26 +1853,13 @@ static inline double saltgate_pier_clear_sky_g(double hour, double season)
 static inline double saltgate_pier_clear_sky_b(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
-    const double morning_l_now = saltgate_pier_morning_l(sun_height_now);
-    const double morning_m_now = saltgate_pier_morning_m(sun_height_now);
-    const double morning_s_now = saltgate_pier_morning_s(sun_height_now);
-    const double color_now_r = saltgate_pier_light_r(morning_l_now, morning_m_now, morning_s_now);
-    const double color_now_g = saltgate_pier_light_g(morning_l_now, morning_m_now, morning_s_now);
-    const double color_now_b = saltgate_pier_light_b(morning_l_now, morning_m_now, morning_s_now);
-    const double evening_l_now = saltgate_pier_evening_l(sun_height_now);
-    const double evening_m_now = saltgate_pier_evening_m(sun_height_now);
-    const double evening_s_now = saltgate_pier_evening_s(sun_height_now);
-    const double color_now_r_2 = saltgate_pier_light_r(evening_l_now, evening_m_now, evening_s_now);
-    const double color_now_g_2 = saltgate_pier_light_g(evening_l_now, evening_m_now, evening_s_now);
-    const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
     const double afternoon_now = saltgate_pier_afternoon(hour, season);
-    return saltgate_pier_light_b(saltgate_pier_lerp(saltgate_pier_cone_l(color_now_r, color_now_g,
-                color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2),
+    return saltgate_pier_light_b(saltgate_pier_lerp(saltgate_pier_morning_l(sun_height_now),
+            saltgate_pier_evening_l(sun_height_now), afternoon_now),
+        saltgate_pier_lerp(saltgate_pier_morning_m(sun_height_now), saltgate_pier_evening_m(sun_height_now),
             afternoon_now),
-        saltgate_pier_lerp(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
-            saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        saltgate_pier_lerp(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
-            saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
+        saltgate_pier_lerp(saltgate_pier_morning_s(sun_height_now), saltgate_pier_evening_s(sun_height_now),
+            afternoon_now));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
@@ -1855,19 +1870,13 @@ static inline double saltgate_pier_sky_r(double hour, double season, double weat
     const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
     const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
-    const double cone_long = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    const double cone_middle = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    const double cone_short = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
-    const double color_now_r = saltgate_pier_light_r(cone_long, cone_middle, cone_short);
-    const double color_now_g = saltgate_pier_light_g(cone_long, cone_middle, cone_short);
-    const double color_now_b = saltgate_pier_light_b(cone_long, cone_middle, cone_short);
     return saltgate_pier_light_r(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
-                clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b),
-            weather_overcast),
+                clear_sky_now_b),
+            saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now), weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-            saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+            saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now), weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-            saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
+            saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now), weather_overcast));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
@@ -1878,19 +1887,13 @@ static inline double saltgate_pier_sky_g(double hour, double season, double weat
     const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
     const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
-    const double cone_long = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    const double cone_middle = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    const double cone_short = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
-    const double color_now_r = saltgate_pier_light_r(cone_long, cone_middle, cone_short);
-    const double color_now_g = saltgate_pier_light_g(cone_long, cone_middle, cone_short);
-    const double color_now_b = saltgate_pier_light_b(cone_long, cone_middle, cone_short);
     return saltgate_pier_light_g(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
-                clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b),
-            weather_overcast),
+                clear_sky_now_b),
+            saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now), weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-            saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+            saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now), weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-            saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
+            saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now), weather_overcast));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
@@ -1901,19 +1904,13 @@ static inline double saltgate_pier_sky_b(double hour, double season, double weat
     const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
     const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
-    const double cone_long = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    const double cone_middle = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    const double cone_short = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
-    const double color_now_r = saltgate_pier_light_r(cone_long, cone_middle, cone_short);
-    const double color_now_g = saltgate_pier_light_g(cone_long, cone_middle, cone_short);
-    const double color_now_b = saltgate_pier_light_b(cone_long, cone_middle, cone_short);
     return saltgate_pier_light_b(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
-                clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b),
-            weather_overcast),
+                clear_sky_now_b),
+            saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now), weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-            saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+            saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now), weather_overcast),
         saltgate_pier_lerp(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
-            saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
+            saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now), weather_overcast));
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather,
@@ -1959,9 +1956,8 @@ static inline double saltgate_pier_guttering(double t, uint32_t key, double dept
                 0.24999999999999994);
     const double longest = draft * 5.0;
     const double sum = draft + longest;
-    const double gust = saltgate_pier_lerp(0.0, 1.0,
-        saltgate_pier_soft_level(t, saltgate_pier_chance_key(key, 0xfd5749adu), 2.0 / sum,
-            (longest - draft) / (2.0 * sum), 0.3));
+    const double gust = saltgate_pier_soft_level(t, saltgate_pier_chance_key(key, 0xfd5749adu), 2.0 / sum,
+        (longest - draft) / (2.0 * sum), 0.3);
     return flame
         * (1.0 - depth * saltgate_pier_ease_smooth(saltgate_pier_clamp((gust - 0.72) / 0.12, 0.0, 1.0)));
 }
@@ -2002,9 +1998,7 @@ static inline double saltgate_pier_docking_at(double t, double docking_started)
 static inline double saltgate_pier_docking_gangway_color_l(double x)
 {
     if (x < 0.0) return 0.9010167023289669;
-    if (x < 1.0) {
-        return saltgate_pier_lerp(0.9010167023289669, 0.8640444967404417, saltgate_pier_ease_smooth(x));
-    }
+    if (x < 1.0) return 0.9010167023289669 - 0.03697220558852521 * saltgate_pier_ease_smooth(x);
     return 0.8640444967404417;
 }
 
@@ -2012,9 +2006,7 @@ static inline double saltgate_pier_docking_gangway_color_l(double x)
 static inline double saltgate_pier_docking_gangway_color_m(double x)
 {
     if (x < 0.0) return 0.8563551629324132;
-    if (x < 1.0) {
-        return saltgate_pier_lerp(0.8563551629324132, 0.7976135602197533, saltgate_pier_ease_smooth(x));
-    }
+    if (x < 1.0) return 0.8563551629324132 - 0.058741602712659935 * saltgate_pier_ease_smooth(x);
     return 0.7976135602197533;
 }
 
@@ -2022,9 +2014,7 @@ static inline double saltgate_pier_docking_gangway_color_m(double x)
 static inline double saltgate_pier_docking_gangway_color_s(double x)
 {
     if (x < 0.0) return 0.744272310693046;
-    if (x < 1.0) {
-        return saltgate_pier_lerp(0.744272310693046, 0.5949687844818005, saltgate_pier_ease_smooth(x));
-    }
+    if (x < 1.0) return 0.744272310693046 - 0.14930352621124554 * saltgate_pier_ease_smooth(x);
     return 0.5949687844818005;
 }
 
@@ -2032,7 +2022,7 @@ static inline double saltgate_pier_docking_gangway_color_s(double x)
 static inline double saltgate_pier_docking_weight(double x)
 {
     if (x < 20.0) return 1.0;
-    if (x < 24.0) return saltgate_pier_lerp(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
+    if (x < 24.0) return 1.0 - saltgate_pier_ease_smooth((x - 20.0) / 4.0);
     return 0.0;
 }
 
@@ -2041,7 +2031,7 @@ static inline double saltgate_pier_docking_weight_2(double x)
 {
     if (x < 1.0) return 0.0;
     if (x < 20.0) return 1.0;
-    if (x < 24.0) return saltgate_pier_lerp(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
+    if (x < 24.0) return 1.0 - saltgate_pier_ease_smooth((x - 20.0) / 4.0);
     return 0.0;
 }
 
@@ -2138,7 +2128,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_cut(saltgate_pier_run *run)
 {
     const double t = run->now;
     const bool turns = run->power_on;
-    const double next_power_from = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
+    const double next_power_from = saltgate_pier_power_2(t, run->power_on, run->power_since, run->power_from);
     if (turns) {
         run->power_on = false;
         run->power_since = t;
@@ -2154,7 +2144,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_back(saltgate_pier_run *run)
 {
     const double t = run->now;
     const bool turns = !run->power_on;
-    const double next_power_from = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
+    const double next_power_from = saltgate_pier_power_2(t, run->power_on, run->power_since, run->power_from);
     if (turns) {
         run->power_on = true;
         run->power_since = t;
@@ -2732,7 +2722,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uin
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0x1d19816bu);
     const double supply_now = saltgate_pier_supply(t);
     const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xd065fa35u);
-    const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
+    const double power_now = saltgate_pier_power_2(t, run->power_on, run->power_since, run->power_from);
     const double intensity_mix = saltgate_pier_lerp(0.03, 1.0, power_now);
     const bool intensity_if = 1.0 > power_now;
     const double cone_long = saltgate_pier_lerp(0.6143787151789374, 0.8260104981374541, power_now);
@@ -2795,7 +2785,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
     const double intensity_product = 90.0 * needed;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xe338c449u);
     const double supply_now = saltgate_pier_supply(t);
-    const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
+    const double power_now = saltgate_pier_power_2(t, run->power_on, run->power_since, run->power_from);
     const double intensity_mix = saltgate_pier_lerp(0.03, 1.0, power_now);
     const bool intensity_if = 1.0 > power_now;
     const double cone_long = saltgate_pier_lerp(0.6143787151789374, 0.8941695352865264, power_now);
@@ -3202,7 +3192,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_edge_lamp(const saltgate_pier_run *run
         const double color_now_b = saltgate_pier_light_b(cone_long, cone_middle, cone_short);
         const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
         lamps[n].intensity = (float)(18.0
-            * saltgate_pier_lerp(0.2, 1.0, saltgate_pier_sine_level(saltgate_pier_wrap_time(then, 2.9) / 2.9))
+            * (0.2 + 0.8 * saltgate_pier_sine_level(saltgate_pier_wrap_time(then, 2.9) / 2.9))
             * brightest);
         lamps[n].color[0] = (float)saltgate_pier_share(color_now_r, brightest);
         lamps[n].color[1] = (float)saltgate_pier_share(color_now_g, brightest);
@@ -3228,27 +3218,17 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
     const double t = run->now;
     const double intensity_product = 320.0 * saltgate_pier_warming(t);
     const double docking_at_now = saltgate_pier_docking_at(t, run->docking_started);
-    const double docking_gangway_color_l_now = saltgate_pier_docking_gangway_color_l(docking_at_now);
-    const double docking_gangway_color_m_now = saltgate_pier_docking_gangway_color_m(docking_at_now);
-    const double docking_gangway_color_s_now = saltgate_pier_docking_gangway_color_s(docking_at_now);
-    const double color_now_r = saltgate_pier_light_r(docking_gangway_color_l_now, docking_gangway_color_m_now,
-        docking_gangway_color_s_now);
-    const double color_now_g = saltgate_pier_light_g(docking_gangway_color_l_now, docking_gangway_color_m_now,
-        docking_gangway_color_s_now);
-    const double color_now_b = saltgate_pier_light_b(docking_gangway_color_l_now, docking_gangway_color_m_now,
-        docking_gangway_color_s_now);
     const double intensity_choice = 0.0 > docking_at_now ? 0.0 : saltgate_pier_docking_weight(docking_at_now);
     const double cone_long = saltgate_pier_lerp(0.9010167023289669,
-        saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), intensity_choice);
+        saltgate_pier_docking_gangway_color_l(docking_at_now), intensity_choice);
     const double cone_middle = saltgate_pier_lerp(0.8563551629324132,
-        saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), intensity_choice);
+        saltgate_pier_docking_gangway_color_m(docking_at_now), intensity_choice);
     const double cone_short = saltgate_pier_lerp(0.744272310693046,
-        saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), intensity_choice);
-    const double color_now_r_2 = saltgate_pier_light_r(cone_long, cone_middle, cone_short);
-    const double color_now_g_2 = saltgate_pier_light_g(cone_long, cone_middle, cone_short);
-    const double color_now_b_2 = saltgate_pier_light_b(cone_long, cone_middle, cone_short);
-    const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r_2, color_now_g_2),
-        color_now_b_2);
+        saltgate_pier_docking_gangway_color_s(docking_at_now), intensity_choice);
+    const double color_now_r = saltgate_pier_light_r(cone_long, cone_middle, cone_short);
+    const double color_now_g = saltgate_pier_light_g(cone_long, cone_middle, cone_short);
+    const double color_now_b = saltgate_pier_light_b(cone_long, cone_middle, cone_short);
+    const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
     lamp.intensity = saltgate_pier_to_single(saltgate_pier_lerp(intensity_product,
                 2.5 > docking_at_now
                     ? saltgate_pier_lerp(intensity_product, 1500.0,
@@ -3262,9 +3242,9 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
                                 1.0)))
                     : 900.0, saltgate_pier_docking_weight_2(docking_at_now))
             * brightest);
-    lamp.color[0] = (float)saltgate_pier_share(color_now_r_2, brightest);
-    lamp.color[1] = (float)saltgate_pier_share(color_now_g_2, brightest);
-    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b_2, brightest));
+    lamp.color[0] = (float)saltgate_pier_share(color_now_r, brightest);
+    lamp.color[1] = (float)saltgate_pier_share(color_now_g, brightest);
+    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b, brightest));
     lamp.reach_inner = 1.0f;
     lamp.reach_outer = 8.0f;
     lamp.position[0] = 22.0f;
@@ -3296,8 +3276,7 @@ SALTGATE_PIER_API saltgate_pier_warning_lamp saltgate_pier_read_warning_lamp(con
 {
     saltgate_pier_warning_lamp lamp;
     const double t = run->now;
-    const double intensity_mix = saltgate_pier_lerp(0.1, 0.5,
-        saltgate_pier_sine_level(saltgate_pier_wrap_time(t, 3.1) / 3.1));
+    const double intensity_mix = 0.1 + 0.4 * saltgate_pier_sine_level(saltgate_pier_wrap_time(t, 3.1) / 3.1);
     const double warning_lamp_rhythm_now = saltgate_pier_warning_lamp_rhythm(saltgate_pier_wrap_time(t, 1.0));
     lamp.intensity = saltgate_pier_to_single(900.0
             * saltgate_pier_min(saltgate_pier_max(intensity_mix
@@ -3522,9 +3501,10 @@ SALTGATE_PIER_API void saltgate_pier_fill_stars(const saltgate_pier_run *run, ui
         const bool tint_if = 0.3333333333333333 > tint_time;
         const bool tint_if_2 = 0.6666666666666666 > tint_time;
         lamps[n].level = saltgate_pier_to_single(clear
-                * saltgate_pier_lerp(0.4, 1.0,
-                    saltgate_pier_soft_level(t, saltgate_pier_lamp_key(level_key, index), 1.8181818181818181,
-                        0.3181818181818181, 0.6)));
+                * (0.4
+                    + 0.6
+                        * saltgate_pier_soft_level(t, saltgate_pier_lamp_key(level_key, index),
+                            1.8181818181818181, 0.3181818181818181, 0.6)));
         lamps[n].tint[0] = (float)(tint_if ? 1.0 : tint_if_2 ? 1.0 : 0.47932017);
         lamps[n].tint[1] = (float)(tint_if ? 0.69387174 : tint_if_2 ? 1.0 : 0.60382736);
         lamps[n].tint[2] = (float)(tint_if ? 0.43415365 : 1.0);
@@ -3617,8 +3597,8 @@ static const double saltgate_pier_test_waits[31] = {
 /* Checksums of what the preview shows, one for each light and one for all notices. */
 static const uint32_t saltgate_pier_test_sums[28] = {
     0x1579ae48u, 0x1603a01bu, 0x7813a0b0u, 0xb6b8e701u, 0xa67d0668u, 0x4ef6983au, 0xe9fb26cau, 0xb2c13a15u,
-    0x96a8676eu, 0x76e8a1deu, 0x0e249beau, 0x7cf9e5a2u, 0x3b0e9975u, 0xca3d1610u, 0x611c7cadu, 0xa421d9adu,
-    0x97e23bedu, 0xdd3363c0u, 0x2bdef6fdu, 0x1c21f736u, 0x603e3044u, 0xeeaaa609u, 0x0e490e1au, 0x162951bbu,
+    0x96a8676eu, 0x76e8a1deu, 0x0e249beau, 0x7cf9e5a2u, 0x323641d6u, 0xca3d1610u, 0x152bbe6du, 0xa421d9adu,
+    0x97e23bedu, 0xdd3363c0u, 0x2bdef6fdu, 0x1c21f736u, 0x603e3044u, 0x94f30dc0u, 0x0e490e1au, 0x162951bbu,
     0x39ae7bafu, 0x286d704eu, 0x53711b29u, 0x495d9198u
 };
 

@@ -341,7 +341,7 @@ export function fireFerryDocks(run) {
 export function firePowerCut(run) {
   const t = run.now;
   const turns = run.powerOn;
-  const nextPowerFrom = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const nextPowerFrom = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
   if (turns) {
     run.powerOn = false;
     run.powerSince = t;
@@ -356,7 +356,7 @@ export function firePowerCut(run) {
 export function firePowerBack(run) {
   const t = run.now;
   const turns = !run.powerOn;
-  const nextPowerFrom = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const nextPowerFrom = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
   if (turns) {
     run.powerOn = true;
     run.powerSince = t;
@@ -881,7 +881,7 @@ export function fillMast(run, first, lamps) {
   const intensityKey = chanceKey(run.seed, 0x1d19816b);
   const supplyNow = supply(t);
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
-  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const powerNow = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
   const coneLong = lerp(0.6143787151789374, 0.8260104981374541, powerNow);
@@ -931,7 +931,7 @@ export function readMast(run, index, lamp = { intensity: 0, color: [0, 0, 0], re
   const intensityKey = chanceKey(run.seed, 0x1d19816b);
   const supplyNow = supply(t);
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
-  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const powerNow = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
   const coneLong = lerp(0.6143787151789374, 0.8260104981374541, powerNow);
@@ -977,7 +977,7 @@ export function fillFogLamp(run, first, lamps) {
   const intensityProduct = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xe338c449);
   const supplyNow = supply(t);
-  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const powerNow = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
   const coneLong = lerp(0.6143787151789374, 0.8941695352865264, powerNow);
@@ -1025,7 +1025,7 @@ export function readFogLamp(run, index, lamp = { intensity: 0, color: [0, 0, 0],
   const intensityProduct = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xe338c449);
   const supplyNow = supply(t);
-  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const powerNow = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
   const coneLong = lerp(0.6143787151789374, 0.8941695352865264, powerNow);
@@ -1480,7 +1480,7 @@ export function fillEdgeLamp(run, first, lamps) {
     const colorNowG = lightG(coneLong, coneMiddle, coneShort);
     const colorNowB = lightB(coneLong, coneMiddle, coneShort);
     const brightest = max(max(colorNowR, colorNowG), colorNowB);
-    lamp.intensity = Math.fround(18.0 * lerp(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
+    lamp.intensity = Math.fround(18.0 * (0.2 + 0.8 * sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
     lamp.color[0] = Math.fround(share(colorNowR, brightest));
     lamp.color[1] = Math.fround(share(colorNowG, brightest));
     lamp.color[2] = toSingle(share(colorNowB, brightest));
@@ -1512,7 +1512,7 @@ export function readEdgeLamp(run, index, lamp = { intensity: 0, color: [0, 0, 0]
   const colorNowG = lightG(coneLong, coneMiddle, coneShort);
   const colorNowB = lightB(coneLong, coneMiddle, coneShort);
   const brightest = max(max(colorNowR, colorNowG), colorNowB);
-  lamp.intensity = Math.fround(18.0 * lerp(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
+  lamp.intensity = Math.fround(18.0 * (0.2 + 0.8 * sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
   lamp.color[0] = Math.fround(share(colorNowR, brightest));
   lamp.color[1] = Math.fround(share(colorNowG, brightest));
   lamp.color[2] = toSingle(share(colorNowB, brightest));
@@ -1529,20 +1529,14 @@ export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachI
   const t = run.now;
   const intensityProduct = 320.0 * warming(t);
   const dockingAtNow = dockingAt(t, run.dockingStarted);
-  const dockingGangwayColorLNow = dockingGangwayColorL(dockingAtNow);
-  const dockingGangwayColorMNow = dockingGangwayColorM(dockingAtNow);
-  const dockingGangwayColorSNow = dockingGangwayColorS(dockingAtNow);
-  const colorNowR = lightR(dockingGangwayColorLNow, dockingGangwayColorMNow, dockingGangwayColorSNow);
-  const colorNowG = lightG(dockingGangwayColorLNow, dockingGangwayColorMNow, dockingGangwayColorSNow);
-  const colorNowB = lightB(dockingGangwayColorLNow, dockingGangwayColorMNow, dockingGangwayColorSNow);
   const intensityChoice = 0.0 > dockingAtNow ? 0.0 : dockingWeight(dockingAtNow);
-  const coneLong = lerp(0.9010167023289669, coneL(colorNowR, colorNowG, colorNowB), intensityChoice);
-  const coneMiddle = lerp(0.8563551629324132, coneM(colorNowR, colorNowG, colorNowB), intensityChoice);
-  const coneShort = lerp(0.744272310693046, coneS(colorNowR, colorNowG, colorNowB), intensityChoice);
-  const colorNowR_2 = lightR(coneLong, coneMiddle, coneShort);
-  const colorNowG_2 = lightG(coneLong, coneMiddle, coneShort);
-  const colorNowB_2 = lightB(coneLong, coneMiddle, coneShort);
-  const brightest = max(max(colorNowR_2, colorNowG_2), colorNowB_2);
+  const coneLong = lerp(0.9010167023289669, dockingGangwayColorL(dockingAtNow), intensityChoice);
+  const coneMiddle = lerp(0.8563551629324132, dockingGangwayColorM(dockingAtNow), intensityChoice);
+  const coneShort = lerp(0.744272310693046, dockingGangwayColorS(dockingAtNow), intensityChoice);
+  const colorNowR = lightR(coneLong, coneMiddle, coneShort);
+  const colorNowG = lightG(coneLong, coneMiddle, coneShort);
+  const colorNowB = lightB(coneLong, coneMiddle, coneShort);
+  const brightest = max(max(colorNowR, colorNowG), colorNowB);
   lamp.intensity = toSingle(lerp(intensityProduct,
         2.5 > dockingAtNow
           ? lerp(intensityProduct, 1500.0, easeSmooth(clamp((dockingAtNow - 1.0) / 1.5, 0.0, 1.0)))
@@ -1552,9 +1546,9 @@ export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachI
           ? lerp(1500.0, 900.0, easeSmooth(clamp((dockingAtNow - 16.0) / 2.0, 0.0, 1.0)))
           : 900.0, dockingWeight_2(dockingAtNow))
       * brightest);
-  lamp.color[0] = Math.fround(share(colorNowR_2, brightest));
-  lamp.color[1] = Math.fround(share(colorNowG_2, brightest));
-  lamp.color[2] = toSingle(share(colorNowB_2, brightest));
+  lamp.color[0] = Math.fround(share(colorNowR, brightest));
+  lamp.color[1] = Math.fround(share(colorNowG, brightest));
+  lamp.color[2] = toSingle(share(colorNowB, brightest));
   lamp.reachInner = 1.0;
   lamp.reachOuter = 8.0;
   lamp.position[0] = 22.0;
@@ -1583,7 +1577,7 @@ export function readGateLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
 export function readWarningLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0,
   0] }) {
   const t = run.now;
-  const intensityMix = lerp(0.1, 0.5, sineLevel(wrapTime(t, 3.1) / 3.1));
+  const intensityMix = 0.1 + 0.4 * sineLevel(wrapTime(t, 3.1) / 3.1);
   const warningLampRhythmNow = warningLampRhythm(wrapTime(t, 1.0));
   lamp.intensity = toSingle(900.0
       * min(max(intensityMix
@@ -1813,8 +1807,7 @@ export function fillStars(run, first, lamps) {
     const tintIf = 0.3333333333333333 > tintTime;
     const tintIf_2 = 0.6666666666666666 > tintTime;
     lamp.level = toSingle(clear
-        * lerp(0.4, 1.0,
-          softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
+        * (0.4 + 0.6 * softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
     lamp.tint[0] = Math.fround(tintIf ? 1.0 : tintIf_2 ? 1.0 : 0.47932017);
     lamp.tint[1] = Math.fround(tintIf ? 0.69387174 : tintIf_2 ? 1.0 : 0.60382736);
     lamp.tint[2] = Math.fround(tintIf ? 0.43415365 : 1.0);
@@ -1837,7 +1830,7 @@ export function readStars(run, index, lamp = { level: 0, tint: [0, 0, 0] }) {
   const tintIf = 0.3333333333333333 > tintTime;
   const tintIf_2 = 0.6666666666666666 > tintTime;
   lamp.level = toSingle(clear
-      * lerp(0.4, 1.0, softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
+      * (0.4 + 0.6 * softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
   lamp.tint[0] = Math.fround(tintIf ? 1.0 : tintIf_2 ? 1.0 : 0.47932017);
   lamp.tint[1] = Math.fround(tintIf ? 0.69387174 : tintIf_2 ? 1.0 : 0.60382736);
   lamp.tint[2] = Math.fround(tintIf ? 0.43415365 : 1.0);
@@ -2014,6 +2007,80 @@ const rainEnvelope = new Uint32Array([
   0x3a809d, 0x3a8bc4, 0x3a9ee4, 0x3ab6ed, 0x3b10ce, 0x3b8c92, 0x3c006f,
 ]);
 
+/** `ease-out` as 16 polynomials of the fifth degree, each over a part of 0..1, the highest power first;
+ * within 1e-7 of the exact curve. */
+const easeOutPieces = [
+  -5.490921011389926e-7, -9.215858420839242e-6, -0.00021791080348798882, 0.013469837540678976,
+  -5.875513068697574e-10, 0.0, -7.812906442007688e-7, -1.1921502634788701e-5, -0.00026039201886651336,
+  0.012755323743685737, 0.026246331660761478, 0.013242161199117702, -1.1470303498266568e-6,
+  -1.57597353894718e-5, -0.00031609106965668727, 0.011894813794337775, 0.050924208215561775,
+  0.051970721791419414, -1.7479913325901494e-6, -2.1372028544560593e-5, -0.0003909298317580072,
+  0.010840526335291848, 0.07369678452807546, 0.11445674596592298, -2.787034831801281e-6,
+  -2.9877057746434823e-5, -0.0004944691268364615, 0.009522052430272493, 0.09411081273810756,
+  0.19858000697765513, -4.6994271145375755e-6, -4.332872350007502e-5, -0.0006429030413468478,
+  0.00783156935190177, 0.11153805406361833, 0.3016857389266205, -8.50732662053775e-6, -6.57344029710489e-5,
+  -0.0008653246288636998, 0.005596022403982633, 0.1250756460573343, 0.42036443115017913,
+  -1.6904405265351618e-5, -0.00010549397155902313, -0.0012180302593254196, 0.0025208969951021135,
+  0.1333661858154677, 0.5500965332530408, 3.3712425590457837e-6, -4.095286987198712e-7,
+  0.0007679774348479351, -0.018716700160231314, 0.13424733768574154, 0.6846431874274608,
+  1.2579134931588407e-6, 1.6057195864345778e-5, 0.0007988598580169008, -0.01638155905865332,
+  0.09913307328340157, 0.8009447641016793, -6.317713143695668e-7, 2.2480896384418486e-5, 0.00087462955533409,
+  -0.013876041617058493, 0.06883704056353922, 0.8845124532938019, -3.061510011573499e-6,
+  1.957322781365585e-5, 0.000956921867894759, -0.011123555996506935, 0.04379559494504209, 0.9403699309206868,
+  -5.874328212508291e-6, 4.2603194355086145e-6, 0.001003101621752473, -0.008165967038836043,
+  0.024482215996438905, 0.9740154034549188, -7.87288797710202e-6, -2.5796357916395782e-5,
+  0.0009603605945975635, -0.005189924073107821, 0.011147244076648124, 0.9913331400254971,
+  -7.1871739862643715e-6, -6.655045893937429e-5, 0.000778840811191835, -0.002542512031815276,
+  0.0035059326605616247, 0.9982171513777415, -2.963768508834497e-6, -0.0001037352517158991,
+  0.00044301369064583937, -0.0006773100438795756, 0.00045532018870445066, 0.999885675184754,
+];
+
+/** `ease-in-out` as 8 polynomials of the fifth degree, each over a part of 0..1, the highest power first;
+ * within 1e-7 of the exact curve. */
+const easeInOutPieces = [
+  -5.9600306280916765e-5, -1.4288728891786733e-5, 0.0016594495774066404, 0.029528664822178394,
+  -1.7527892799120912e-7, 0.0, -0.00011648313076795529, -0.00031830302097432653, 0.000978134289642213,
+  0.03382451569941413, 0.06368001712452143, 0.03111405008548434, -5.5044145543013375e-5,
+  -0.0009962619012020236, -0.0014212342730732153, 0.033673105764911386, 0.13240830588437225,
+  0.12916193104731982, 0.00023844012784479446, -0.0013059528540354578, -0.00581312951409624,
+  0.022877618144652282, 0.1912322217188494, 0.2927708023767852, 0.00023844012789033995,
+  0.00011375221469641275, -0.008652539651685822, 1.3086243361283426e-5, 0.2155164586889527, 0.5,
+  -5.50441455401784e-5, 0.0012714826289151513, -0.005956723333316166, -0.022881390083044177,
+  0.1912305462624506, 0.7072291976232149, -0.00011648313075617576, 0.0009007186747838045,
+  -0.0014599091019041797, -0.0336842691348305, 0.13240782365454262, 0.8708380689526801,
+  -5.9600306281003555e-5, 0.0003122902602908354, 0.0010062915990415868, -0.033825278118245525,
+  0.0636803466506784, 0.9688859499145157,
+];
+
+/** `cubic-bezier(0.3, -0.4, 0.7, 1.4)` as 16 polynomials of the fifth degree, each over a part of 0..1,
+ * the highest power first; within 1e-7 of the exact curve. */
+const bezier3Pieces = [
+  -2.0839635253014506e-5, 0.00026346860584732564, -0.003121982037920477, 0.03375696594323201,
+  -0.08333328950444055, 0.0, -1.1772708287704646e-5, 0.0001618036240917055, -0.0022714810883500977,
+  0.025763733932832197, -0.02423556673985584, -0.05245567662853471, -7.155736051222788e-6,
+  0.00010409337263745854, -0.001739447914372911, 0.01980252125438844, 0.021065839563878686,
+  -0.05304895960810445, -4.643557890110237e-6, 6.888918567261767e-5, -0.0013932511312615102,
+  0.015137248052746606, 0.055833149800659405, -0.013823109067623995, -3.215798507469831e-6,
+  4.598106423557e-5, -0.0011633471260896985, 0.011324430650757281, 0.0821802409063806, 0.05581828328230301,
+  -2.392753250931857e-6, 3.0082865585908042e-5, -0.0010111303210029396, 0.00807813894942822,
+  0.10150691152483486, 0.1482023729790793, -1.9377183689742935e-6, 1.8235534549804022e-5,
+  -0.0009144775806582286, 0.005201331345965356, 0.11473816915506503, 0.2568039832446744,
+  -1.7343456705234125e-6, 8.633105562111952e-6, -0.0008608014939272777, 0.002547944762471317,
+  0.12246065399033697, 0.3758453039812274, -1.7343456079591213e-6, 3.8622636578615265e-8,
+  -0.0008436125282516556, 4.542597081559066e-9, 0.12499999972739867, 0.5, -1.9377183888921395e-6,
+  -8.546942661832059e-6, -0.0008609126261862148, -0.002547934627580869, 0.1224606526513704,
+  0.6241546960187727, -2.3927533505927746e-6, -1.811909908379443e-5, -0.0009147263913770377,
+  -0.005201317647359299, 0.11473816615676595, 0.7431960167553253, -3.2157984776506527e-6,
+  -2.990207177293145e-5, -0.001011580854159216, -0.008078117672846238, 0.10150690609403262,
+  0.8517976270209205, -4.6435578610579695e-6, -4.5671396298825845e-5, -0.0011641299674016265,
+  -0.011324394194122489, 0.08218023146561061, 0.9441817167176971, -7.155736068435378e-6,
+  -6.831469235602926e-5, -0.001394631784335534, -0.01513718038659372, 0.055833133139834276,
+  1.0138231090676237, -1.1772708273850223e-5, -0.00010294008270513892, -0.0017419936747978758,
+  -0.019802385329485316, 0.021065808815692116, 1.0530489596081043, -2.083963520366024e-5,
+  -0.0001592704297073706, -0.002276503966944367, -0.025763435112073237, -0.024235627484605594,
+  1.0524556766285342,
+];
+
 /** Names of notices, by the lines that send them. */
 const noticeNames = [
   "echo", "strike",
@@ -2061,20 +2128,20 @@ function sunDay(season) {
 function beamColorL(x) {
   if (x < -1.0) return 0.76556921644744;
   if (x < 5.0) {
-    if (x < -0.833) return lerp(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
-    if (x < 0.0) return lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
-    if (x < 1.0) return lerp(0.7929249934633561, 0.8260351847438653, x);
-    if (x < 2.0) return lerp(0.8260351847438653, 0.8546162127523673, x - 1.0);
-    if (x < 3.0) return lerp(0.8546162127523673, 0.8769496464431403, x - 2.0);
-    if (x < 5.0) return lerp(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
+    if (x < -0.833) return 0.76556921644744 + 0.0034616770224059623 * ((x + 1.0) / 0.16700000000000004);
+    if (x < 0.0) return 0.769030893469846 + 0.02389409999351011 * ((x + 0.833) / 0.833);
+    if (x < 1.0) return 0.7929249934633561 + 0.03311019128050918 * x;
+    if (x < 2.0) return 0.8260351847438653 + 0.02858102800850204 * (x - 1.0);
+    if (x < 3.0) return 0.8546162127523673 + 0.022333433690773008 * (x - 2.0);
+    if (x < 5.0) return 0.8769496464431403 + 0.030483629821329572 * ((x - 3.0) / 2.0);
     return 0.9074332762644699;
   }
-  if (x < 8.0) return lerp(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
-  if (x < 12.0) return lerp(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
-  if (x < 20.0) return lerp(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
-  if (x < 35.0) return lerp(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
-  if (x < 60.0) return lerp(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
-  if (x < 90.0) return lerp(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
+  if (x < 8.0) return 0.9074332762644699 + 0.026006758231013616 * ((x - 5.0) / 3.0);
+  if (x < 12.0) return 0.9334400344954835 + 0.01840473974710244 * ((x - 8.0) / 4.0);
+  if (x < 20.0) return 0.951844774242586 + 0.017073676766362733 * ((x - 12.0) / 8.0);
+  if (x < 35.0) return 0.9689184510089487 + 0.01187939181858444 * ((x - 20.0) / 15.0);
+  if (x < 60.0) return 0.9807978428275331 + 0.006256078091570805 * ((x - 35.0) / 25.0);
+  if (x < 90.0) return 0.9870539209191039 + 0.0016906898945302506 * ((x - 60.0) / 30.0);
   return 0.9887446108136342;
 }
 
@@ -2082,20 +2149,20 @@ function beamColorL(x) {
 function beamColorM(x) {
   if (x < -1.0) return 0.6367756176213368;
   if (x < 5.0) {
-    if (x < -0.833) return lerp(0.6367756176213368, 0.6430919568992072, (x + 1.0) / 0.16700000000000004);
-    if (x < 0.0) return lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
-    if (x < 1.0) return lerp(0.6850647927710203, 0.7395663080140629, x);
-    if (x < 2.0) return lerp(0.7395663080140629, 0.7842626827667319, x - 1.0);
-    if (x < 3.0) return lerp(0.7842626827667319, 0.8181869959929712, x - 2.0);
-    if (x < 5.0) return lerp(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
+    if (x < -0.833) return 0.6367756176213368 + 0.006316339277870342 * ((x + 1.0) / 0.16700000000000004);
+    if (x < 0.0) return 0.6430919568992072 + 0.04197283587181311 * ((x + 0.833) / 0.833);
+    if (x < 1.0) return 0.6850647927710203 + 0.054501515243042586 * x;
+    if (x < 2.0) return 0.7395663080140629 + 0.04469637475266908 * (x - 1.0);
+    if (x < 3.0) return 0.7842626827667319 + 0.03392431322623923 * (x - 2.0);
+    if (x < 5.0) return 0.8181869959929712 + 0.04543678850478583 * ((x - 3.0) / 2.0);
     return 0.863623784497757;
   }
-  if (x < 8.0) return lerp(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
-  if (x < 12.0) return lerp(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
-  if (x < 20.0) return lerp(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
-  if (x < 35.0) return lerp(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
-  if (x < 60.0) return lerp(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
-  if (x < 90.0) return lerp(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
+  if (x < 8.0) return 0.863623784497757 + 0.03834700926595569 * ((x - 5.0) / 3.0);
+  if (x < 12.0) return 0.9019707937637127 + 0.027063792179308988 * ((x - 8.0) / 4.0);
+  if (x < 20.0) return 0.9290345859430217 + 0.025114345467018406 * ((x - 12.0) / 8.0);
+  if (x < 35.0) return 0.9541489314100401 + 0.01749707409700796 * ((x - 20.0) / 15.0);
+  if (x < 60.0) return 0.971646005507048 + 0.009228483246774943 * ((x - 35.0) / 25.0);
+  if (x < 90.0) return 0.980874488753823 + 0.0024941095522693635 * ((x - 60.0) / 30.0);
   return 0.9833685983060924;
 }
 
@@ -2103,37 +2170,37 @@ function beamColorM(x) {
 function beamColorS(x) {
   if (x < -1.0) return 0.47551720686508486;
   if (x < 5.0) {
-    if (x < -0.833) return lerp(0.47551720686508486, 0.48020525867769465, (x + 1.0) / 0.16700000000000004);
-    if (x < 0.0) return lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
-    if (x < 1.0) return lerp(0.5123394014875632, 0.5584531581678046, x);
-    if (x < 2.0) return lerp(0.5584531581678046, 0.6040853967551364, x - 1.0);
-    if (x < 3.0) return lerp(0.6040853967551364, 0.6461198625507304, x - 2.0);
-    if (x < 5.0) return lerp(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
+    if (x < -0.833) return 0.47551720686508486 + 0.004688051812609784 * ((x + 1.0) / 0.16700000000000004);
+    if (x < 0.0) return 0.48020525867769465 + 0.03213414280986854 * ((x + 0.833) / 0.833);
+    if (x < 1.0) return 0.5123394014875632 + 0.046113756680241424 * x;
+    if (x < 2.0) return 0.5584531581678046 + 0.045632238587331786 * (x - 1.0);
+    if (x < 3.0) return 0.6040853967551364 + 0.042034465795594 * (x - 2.0);
+    if (x < 5.0) return 0.6461198625507304 + 0.06882335788930949 * ((x - 3.0) / 2.0);
     return 0.7149432204400399;
   }
-  if (x < 8.0) return lerp(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
-  if (x < 12.0) return lerp(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
-  if (x < 20.0) return lerp(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
-  if (x < 35.0) return lerp(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
-  if (x < 60.0) return lerp(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
-  if (x < 90.0) return lerp(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
+  if (x < 8.0) return 0.7149432204400399 + 0.06956395498472612 * ((x - 5.0) / 3.0);
+  if (x < 12.0) return 0.784507175424766 + 0.05489706143893658 * ((x - 8.0) / 4.0);
+  if (x < 20.0) return 0.8394042368637026 + 0.054480201757178603 * ((x - 12.0) / 8.0);
+  if (x < 35.0) return 0.8938844386208812 + 0.039598989406408935 * ((x - 20.0) / 15.0);
+  if (x < 60.0) return 0.9334834280272901 + 0.021378761768959365 * ((x - 35.0) / 25.0);
+  if (x < 90.0) return 0.9548621897962495 + 0.005808854794570939 * ((x - 60.0) / 30.0);
   return 0.9606710445908204;
 }
 
 /** Curve over x degrees @param {number} x @returns {number} */
 function beamStrength(x) {
   if (x < -0.833) return 0.0;
-  if (x < 0.0) return lerp(0.0, 0.0215, (x + 0.833) / 0.833);
-  if (x < 1.0) return lerp(0.0215, 0.0541, x);
-  if (x < 2.0) return lerp(0.0541, 0.0993, x - 1.0);
-  if (x < 3.0) return lerp(0.0993, 0.1503, x - 2.0);
-  if (x < 5.0) return lerp(0.1503, 0.2522, (x - 3.0) / 2.0);
-  if (x < 8.0) return lerp(0.2522, 0.3833, (x - 5.0) / 3.0);
-  if (x < 12.0) return lerp(0.3833, 0.5152, (x - 8.0) / 4.0);
-  if (x < 20.0) return lerp(0.5152, 0.6852, (x - 12.0) / 8.0);
-  if (x < 35.0) return lerp(0.6852, 0.85, (x - 20.0) / 15.0);
-  if (x < 60.0) return lerp(0.85, 0.9643, (x - 35.0) / 25.0);
-  if (x < 90.0) return lerp(0.9643, 1.0, (x - 60.0) / 30.0);
+  if (x < 0.0) return 0.0215 * ((x + 0.833) / 0.833);
+  if (x < 1.0) return 0.0215 + 0.032600000000000004 * x;
+  if (x < 2.0) return 0.0541 + 0.0452 * (x - 1.0);
+  if (x < 3.0) return 0.0993 + 0.05099999999999999 * (x - 2.0);
+  if (x < 5.0) return 0.1503 + 0.10189999999999999 * ((x - 3.0) / 2.0);
+  if (x < 8.0) return 0.2522 + 0.1311 * ((x - 5.0) / 3.0);
+  if (x < 12.0) return 0.3833 + 0.13190000000000002 * ((x - 8.0) / 4.0);
+  if (x < 20.0) return 0.5152 + 0.17000000000000004 * ((x - 12.0) / 8.0);
+  if (x < 35.0) return 0.6852 + 0.16479999999999995 * ((x - 20.0) / 15.0);
+  if (x < 60.0) return 0.85 + 0.11430000000000007 * ((x - 35.0) / 25.0);
+  if (x < 90.0) return 0.9643 + 0.035699999999999954 * ((x - 60.0) / 30.0);
   return 1.0;
 }
 
@@ -2214,16 +2281,16 @@ function moonHeight(hour, days, season) {
 /** Curve over x as a number @param {number} x @returns {number} */
 function moonByAge(x) {
   if (x < 0.0) return 0.0003;
-  if (x < 0.1) return lerp(0.0003, 0.0016, x / 0.1);
-  if (x < 0.2) return lerp(0.0016, 0.0065, (x - 0.1) / 0.1);
-  if (x < 0.3) return lerp(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
-  if (x < 0.4) return lerp(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
-  if (x < 0.5) return lerp(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
-  if (x < 0.6) return lerp(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
-  if (x < 0.7) return lerp(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
-  if (x < 0.8) return lerp(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
-  if (x < 0.9) return lerp(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
-  if (x < 1.0) return lerp(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
+  if (x < 0.1) return 0.0003 + 0.0013000000000000002 * (x / 0.1);
+  if (x < 0.2) return 0.0016 + 0.0049 * ((x - 0.1) / 0.1);
+  if (x < 0.3) return 0.0065 + 0.012800000000000002 * ((x - 0.2) / 0.09999999999999998);
+  if (x < 0.4) return 0.0193 + 0.0263 * ((x - 0.3) / 0.10000000000000003);
+  if (x < 0.5) return 0.0456 + 0.045399999999999996 * ((x - 0.4) / 0.09999999999999998);
+  if (x < 0.6) return 0.091 + 0.07050000000000001 * ((x - 0.5) / 0.09999999999999998);
+  if (x < 0.7) return 0.1615 + 0.10440000000000002 * ((x - 0.6) / 0.09999999999999998);
+  if (x < 0.8) return 0.2659 + 0.1538 * ((x - 0.7) / 0.10000000000000009);
+  if (x < 0.9) return 0.4197 + 0.22989999999999994 * ((x - 0.8) / 0.09999999999999998);
+  if (x < 1.0) return 0.6496 + 0.35040000000000004 * ((x - 0.9) / 0.09999999999999998);
   return 1.0;
 }
 
@@ -2372,7 +2439,7 @@ function ratchetPlace(t, haul, ratchetAt, ratchetSince, ratchetRate) {
 /** Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator)
  * @param {number} t @param {boolean} powerOn @param {number} powerSince @param {number} powerFrom
  * @returns {number} */
-function power(t, powerOn, powerSince, powerFrom) {
+function power_2(t, powerOn, powerSince, powerFrom) {
   return powerOn
     ? (powerSince + 2.0 > t ? lerp(powerFrom, 1.0, easeSmooth(clamp((t - powerSince) / 2.0, 0.0, 1.0))) : 1.0)
     : powerSince + 0.06 > t
@@ -2418,10 +2485,10 @@ function warningAlarm(t, warningMode, warningEntered, warningWay, warningFromAla
  * cycle) @param {number} x @returns {number} */
 function hunting(x) {
   if (x < 1.4) return 1.0;
-  if (x < 1.85) return lerp(1.0, 0.82, easeSmooth((x - 1.4) / 0.4500000000000002));
-  if (x < 2.5) return lerp(0.82, 1.12, easeSmooth((x - 1.85) / 0.6499999999999999));
-  if (x < 3.0) return lerp(1.12, 0.95, easeBezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
-  if (x < 3.7) return lerp(0.95, 1.0, easeSmooth((x - 3.0) / 0.7000000000000002));
+  if (x < 1.85) return 1.0 - 0.18000000000000005 * easeSmooth((x - 1.4) / 0.4500000000000002);
+  if (x < 2.5) return 0.82 + 0.30000000000000016 * easeSmooth((x - 1.85) / 0.6499999999999999);
+  if (x < 3.0) return lerp(1.12, 0.95, easeBaked(spreadEnds((x - 2.5) / 0.5), easeOutPieces, 16));
+  if (x < 3.7) return 0.95 + 0.050000000000000044 * easeSmooth((x - 3.0) / 0.7000000000000002);
   return 1.0;
 }
 
@@ -2429,10 +2496,10 @@ function hunting(x) {
  * before noon) @param {number} x @returns {number} */
 function morningL(x) {
   if (x < -9.0) return 0.1832537775717708;
-  if (x < -3.0) return lerp(0.1832537775717708, 0.37777583342221854, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return lerp(0.37777583342221854, 0.6877821676045349, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return lerp(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
-  if (x < 25.0) return lerp(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
+  if (x < -3.0) return 0.1832537775717708 + 0.19452205585044774 * easeSmooth((x + 9.0) / 6.0);
+  if (x < 2.0) return 0.37777583342221854 + 0.3100063341823164 * easeSmooth((x + 3.0) / 5.0);
+  if (x < 9.0) return 0.6877821676045349 + 0.0823375253538956 * ((x - 2.0) / 7.0);
+  if (x < 25.0) return 0.7701196929584305 + 0.0451418317144755 * ((x - 9.0) / 16.0);
   return 0.815261524672906;
 }
 
@@ -2440,10 +2507,10 @@ function morningL(x) {
  * before noon) @param {number} x @returns {number} */
 function morningM(x) {
   if (x < -9.0) return 0.19279209182171184;
-  if (x < -3.0) return lerp(0.19279209182171184, 0.38982939251059134, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return lerp(0.38982939251059134, 0.6981363808104425, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return lerp(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
-  if (x < 25.0) return lerp(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
+  if (x < -3.0) return 0.19279209182171184 + 0.1970373006888795 * easeSmooth((x + 9.0) / 6.0);
+  if (x < 2.0) return 0.38982939251059134 + 0.30830698829985115 * easeSmooth((x + 3.0) / 5.0);
+  if (x < 9.0) return 0.6981363808104425 + 0.08233100640067303 * ((x - 2.0) / 7.0);
+  if (x < 25.0) return 0.7804673872111155 + 0.045246800169307155 * ((x - 9.0) / 16.0);
   return 0.8257141873804227;
 }
 
@@ -2451,10 +2518,10 @@ function morningM(x) {
  * before noon) @param {number} x @returns {number} */
 function morningS(x) {
   if (x < -9.0) return 0.22522903602175648;
-  if (x < -3.0) return lerp(0.22522903602175648, 0.4081577200216235, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return lerp(0.4081577200216235, 0.68368418548192, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return lerp(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
-  if (x < 25.0) return lerp(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
+  if (x < -3.0) return 0.22522903602175648 + 0.182928683999867 * easeSmooth((x + 9.0) / 6.0);
+  if (x < 2.0) return 0.4081577200216235 + 0.2755264654602965 * easeSmooth((x + 3.0) / 5.0);
+  if (x < 9.0) return 0.68368418548192 + 0.09062253576762525 * ((x - 2.0) / 7.0);
+  if (x < 25.0) return 0.7743067212495452 + 0.06848678914401352 * ((x - 9.0) / 16.0);
   return 0.8427935103935588;
 }
 
@@ -2462,10 +2529,10 @@ function morningS(x) {
  * @returns {number} */
 function eveningL(x) {
   if (x < -9.0) return 0.1832537775717708;
-  if (x < -3.0) return lerp(0.1832537775717708, 0.3770283961397183, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return lerp(0.3770283961397183, 0.6828049588111821, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return lerp(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
-  if (x < 25.0) return lerp(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
+  if (x < -3.0) return 0.1832537775717708 + 0.19377461856794748 * easeSmooth((x + 9.0) / 6.0);
+  if (x < 2.0) return 0.3770283961397183 + 0.3057765626714638 * easeSmooth((x + 3.0) / 5.0);
+  if (x < 9.0) return 0.6828049588111821 + 0.0856242707120295 * ((x - 2.0) / 7.0);
+  if (x < 25.0) return 0.7684292295232116 + 0.04683229514969445 * ((x - 9.0) / 16.0);
   return 0.815261524672906;
 }
 
@@ -2473,10 +2540,10 @@ function eveningL(x) {
  * @returns {number} */
 function eveningM(x) {
   if (x < -9.0) return 0.19279209182171184;
-  if (x < -3.0) return lerp(0.19279209182171184, 0.3625962575989032, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return lerp(0.3625962575989032, 0.6474386155766779, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return lerp(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
-  if (x < 25.0) return lerp(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
+  if (x < -3.0) return 0.19279209182171184 + 0.16980416577719135 * easeSmooth((x + 9.0) / 6.0);
+  if (x < 2.0) return 0.3625962575989032 + 0.28484235797777474 * easeSmooth((x + 3.0) / 5.0);
+  if (x < 9.0) return 0.6474386155766779 + 0.09816269870779493 * ((x - 2.0) / 7.0);
+  if (x < 25.0) return 0.7456013142844728 + 0.08011287309594983 * ((x - 9.0) / 16.0);
   return 0.8257141873804227;
 }
 
@@ -2484,19 +2551,18 @@ function eveningM(x) {
  * @returns {number} */
 function eveningS(x) {
   if (x < -9.0) return 0.22522903602175648;
-  if (x < -3.0) return lerp(0.22522903602175648, 0.3458627389860169, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return lerp(0.3458627389860169, 0.5282738216537087, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return lerp(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
-  if (x < 25.0) return lerp(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
+  if (x < -3.0) return 0.22522903602175648 + 0.1206337029642604 * easeSmooth((x + 9.0) / 6.0);
+  if (x < 2.0) return 0.3458627389860169 + 0.18241108266769185 * easeSmooth((x + 3.0) / 5.0);
+  if (x < 9.0) return 0.5282738216537087 + 0.13355474136133627 * ((x - 2.0) / 7.0);
+  if (x < 25.0) return 0.661828563015045 + 0.18096494737851376 * ((x - 9.0) / 16.0);
   return 0.8427935103935588;
 }
 
 /** Curve over x seconds -- pier.caltrin:78: curve breathing @param {number} x @returns {number} */
 function breathing(x) {
-  if (x < 0.0) return 0.18;
-  if (x < 2.3) return lerp(0.18, 1.0, easeBezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
+  if (x < 2.3) return lerp(0.18, 1.0, easeBaked(x / 2.3, easeInOutPieces, 8));
   if (x < 3.1) {
-    return 1.0 + -0.07999999999999996 * easeBezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
+    return 1.0 + -0.07999999999999996 * easeBaked((x - 2.3) / 0.8000000000000003, bezier3Pieces, 16);
   }
   return 0.92;
 }
@@ -2507,8 +2573,8 @@ function warming(x) {
   if (x < 0.3) return 0.0;
   if (x < 0.36) return 0.7;
   if (x < 1.1) return 0.05;
-  if (x < 1.3) return lerp(0.6, 0.4, easeSmooth((x - 1.1) / 0.19999999999999996));
-  if (x < 9.0) return lerp(0.4, 1.0, easeBezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
+  if (x < 1.3) return 0.6 - 0.19999999999999996 * easeSmooth((x - 1.1) / 0.19999999999999996);
+  if (x < 9.0) return lerp(0.4, 1.0, easeBaked(spreadEnds((x - 1.3) / 7.7), easeOutPieces, 16));
   return 1.0;
 }
 
@@ -2525,9 +2591,9 @@ function striking(x) {
  * nothing) @param {number} x @returns {number} */
 function fading(x) {
   if (x < 0.0) return 0.0;
-  if (x < 0.06) return lerp(0.0, 1.0, easeBezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
-  if (x < 0.45) return lerp(1.0, 0.8, (x - 0.06) / 0.39);
-  if (x < 1.0) return lerp(0.8, 0.0, easeSmooth((x - 0.45) / 0.55));
+  if (x < 0.06) return lerp(0.0, 1.0, easeBaked(spreadEnds(x / 0.06), easeOutPieces, 16));
+  if (x < 0.45) return 1.0 - 0.19999999999999996 * ((x - 0.06) / 0.39);
+  if (x < 1.0) return 0.8 - 0.8 * easeSmooth((x - 0.45) / 0.55);
   return 0.0;
 }
 
@@ -2535,11 +2601,11 @@ function fading(x) {
  * and stays on) @param {number} x @returns {number} */
 function opening(x) {
   if (x < 0.0) return 0.0;
-  if (x < 0.15) return lerp(0.0, 1.0, easeBezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
-  if (x < 0.4) return lerp(1.0, 0.3, easeSmooth((x - 0.15) / 0.25));
-  if (x < 0.7) return lerp(0.3, 1.0, easeSmooth((x - 0.4) / 0.29999999999999993));
+  if (x < 0.15) return lerp(0.0, 1.0, easeBaked(spreadEnds(x / 0.15), easeOutPieces, 16));
+  if (x < 0.4) return 1.0 - 0.7 * easeSmooth((x - 0.15) / 0.25);
+  if (x < 0.7) return 0.3 + 0.7 * easeSmooth((x - 0.4) / 0.29999999999999993);
   if (x < 14.0) return 1.0;
-  if (x < 17.0) return lerp(1.0, 0.0, easeSmooth((x - 14.0) / 3.0));
+  if (x < 17.0) return 1.0 - easeSmooth((x - 14.0) / 3.0);
   return 0.0;
 }
 
@@ -2559,69 +2625,30 @@ function afternoon(hour, season) {
  * evening(sun.height), by afternoon) @param {number} hour @param {number} season @returns {number} */
 function clearSkyR(hour, season) {
   const sunHeightNow = sunHeight(hour, season);
-  const morningLNow = morningL(sunHeightNow);
-  const morningMNow = morningM(sunHeightNow);
-  const morningSNow = morningS(sunHeightNow);
-  const colorNowR = lightR(morningLNow, morningMNow, morningSNow);
-  const colorNowG = lightG(morningLNow, morningMNow, morningSNow);
-  const colorNowB = lightB(morningLNow, morningMNow, morningSNow);
-  const eveningLNow = eveningL(sunHeightNow);
-  const eveningMNow = eveningM(sunHeightNow);
-  const eveningSNow = eveningS(sunHeightNow);
-  const colorNowR_2 = lightR(eveningLNow, eveningMNow, eveningSNow);
-  const colorNowG_2 = lightG(eveningLNow, eveningMNow, eveningSNow);
-  const colorNowB_2 = lightB(eveningLNow, eveningMNow, eveningSNow);
   const afternoonNow = afternoon(hour, season);
-  return lightR(lerp(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
-      afternoonNow),
-    lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
-    lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
+  return lightR(lerp(morningL(sunHeightNow), eveningL(sunHeightNow), afternoonNow),
+    lerp(morningM(sunHeightNow), eveningM(sunHeightNow), afternoonNow),
+    lerp(morningS(sunHeightNow), eveningS(sunHeightNow), afternoonNow));
 }
 
 /** Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
  * evening(sun.height), by afternoon) @param {number} hour @param {number} season @returns {number} */
 function clearSkyG(hour, season) {
   const sunHeightNow = sunHeight(hour, season);
-  const morningLNow = morningL(sunHeightNow);
-  const morningMNow = morningM(sunHeightNow);
-  const morningSNow = morningS(sunHeightNow);
-  const colorNowR = lightR(morningLNow, morningMNow, morningSNow);
-  const colorNowG = lightG(morningLNow, morningMNow, morningSNow);
-  const colorNowB = lightB(morningLNow, morningMNow, morningSNow);
-  const eveningLNow = eveningL(sunHeightNow);
-  const eveningMNow = eveningM(sunHeightNow);
-  const eveningSNow = eveningS(sunHeightNow);
-  const colorNowR_2 = lightR(eveningLNow, eveningMNow, eveningSNow);
-  const colorNowG_2 = lightG(eveningLNow, eveningMNow, eveningSNow);
-  const colorNowB_2 = lightB(eveningLNow, eveningMNow, eveningSNow);
   const afternoonNow = afternoon(hour, season);
-  return lightG(lerp(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
-      afternoonNow),
-    lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
-    lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
+  return lightG(lerp(morningL(sunHeightNow), eveningL(sunHeightNow), afternoonNow),
+    lerp(morningM(sunHeightNow), eveningM(sunHeightNow), afternoonNow),
+    lerp(morningS(sunHeightNow), eveningS(sunHeightNow), afternoonNow));
 }
 
 /** Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height),
  * evening(sun.height), by afternoon) @param {number} hour @param {number} season @returns {number} */
 function clearSkyB(hour, season) {
   const sunHeightNow = sunHeight(hour, season);
-  const morningLNow = morningL(sunHeightNow);
-  const morningMNow = morningM(sunHeightNow);
-  const morningSNow = morningS(sunHeightNow);
-  const colorNowR = lightR(morningLNow, morningMNow, morningSNow);
-  const colorNowG = lightG(morningLNow, morningMNow, morningSNow);
-  const colorNowB = lightB(morningLNow, morningMNow, morningSNow);
-  const eveningLNow = eveningL(sunHeightNow);
-  const eveningMNow = eveningM(sunHeightNow);
-  const eveningSNow = eveningS(sunHeightNow);
-  const colorNowR_2 = lightR(eveningLNow, eveningMNow, eveningSNow);
-  const colorNowG_2 = lightG(eveningLNow, eveningMNow, eveningSNow);
-  const colorNowB_2 = lightB(eveningLNow, eveningMNow, eveningSNow);
   const afternoonNow = afternoon(hour, season);
-  return lightB(lerp(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
-      afternoonNow),
-    lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
-    lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
+  return lightB(lerp(morningL(sunHeightNow), eveningL(sunHeightNow), afternoonNow),
+    lerp(morningM(sunHeightNow), eveningM(sunHeightNow), afternoonNow),
+    lerp(morningS(sunHeightNow), eveningS(sunHeightNow), afternoonNow));
 }
 
 /** Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
@@ -2632,18 +2659,12 @@ function skyR(hour, season, weatherOvercast) {
   const clearSkyNowG = clearSkyG(hour, season);
   const clearSkyNowB = clearSkyB(hour, season);
   const sunDaylightNow = sunDaylight(hour, season);
-  const coneLong = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-  const coneMiddle = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-  const coneShort = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
-  const colorNowR = lightR(coneLong, coneMiddle, coneShort);
-  const colorNowG = lightG(coneLong, coneMiddle, coneShort);
-  const colorNowB = lightB(coneLong, coneMiddle, coneShort);
-  return lightR(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
-      weatherOvercast),
-    lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),
-      weatherOvercast),
-    lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneS(colorNowR, colorNowG, colorNowB),
-      weatherOvercast));
+  return lightR(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+      lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow), weatherOvercast),
+    lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+      lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow), weatherOvercast),
+    lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+      lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow), weatherOvercast));
 }
 
 /** Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
@@ -2654,18 +2675,12 @@ function skyG(hour, season, weatherOvercast) {
   const clearSkyNowG = clearSkyG(hour, season);
   const clearSkyNowB = clearSkyB(hour, season);
   const sunDaylightNow = sunDaylight(hour, season);
-  const coneLong = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-  const coneMiddle = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-  const coneShort = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
-  const colorNowR = lightR(coneLong, coneMiddle, coneShort);
-  const colorNowG = lightG(coneLong, coneMiddle, coneShort);
-  const colorNowB = lightB(coneLong, coneMiddle, coneShort);
-  return lightG(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
-      weatherOvercast),
-    lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),
-      weatherOvercast),
-    lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneS(colorNowR, colorNowG, colorNowB),
-      weatherOvercast));
+  return lightG(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+      lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow), weatherOvercast),
+    lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+      lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow), weatherOvercast),
+    lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+      lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow), weatherOvercast));
 }
 
 /** Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky,
@@ -2676,18 +2691,12 @@ function skyB(hour, season, weatherOvercast) {
   const clearSkyNowG = clearSkyG(hour, season);
   const clearSkyNowB = clearSkyB(hour, season);
   const sunDaylightNow = sunDaylight(hour, season);
-  const coneLong = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-  const coneMiddle = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-  const coneShort = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
-  const colorNowR = lightR(coneLong, coneMiddle, coneShort);
-  const colorNowG = lightG(coneLong, coneMiddle, coneShort);
-  const colorNowB = lightB(coneLong, coneMiddle, coneShort);
-  return lightB(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
-      weatherOvercast),
-    lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),
-      weatherOvercast),
-    lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneS(colorNowR, colorNowG, colorNowB),
-      weatherOvercast));
+  return lightB(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+      lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow), weatherOvercast),
+    lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+      lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow), weatherOvercast),
+    lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+      lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow), weatherOvercast));
 }
 
 /** Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather,
@@ -2725,8 +2734,7 @@ function guttering(t, key, depth, draft) {
     + 0.19999999999999996 * heldLevel(t, chanceKey(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
   const longest = draft * 5.0;
   const sum = draft + longest;
-  const gust = lerp(0.0, 1.0,
-    softLevel(t, chanceKey(key, 0xfd5749ad), 2.0 / sum, (longest - draft) / (2.0 * sum), 0.3));
+  const gust = softLevel(t, chanceKey(key, 0xfd5749ad), 2.0 / sum, (longest - draft) / (2.0 * sum), 0.3);
   return flame * (1.0 - depth * easeSmooth(clamp((gust - 0.72) / 0.12, 0.0, 1.0)));
 }
 
@@ -2763,28 +2771,28 @@ function dockingAt(t, dockingStarted) {
 /** Curve over x seconds @param {number} x @returns {number} */
 function dockingGangwayColorL(x) {
   if (x < 0.0) return 0.9010167023289669;
-  if (x < 1.0) return lerp(0.9010167023289669, 0.8640444967404417, easeSmooth(x));
+  if (x < 1.0) return 0.9010167023289669 - 0.03697220558852521 * easeSmooth(x);
   return 0.8640444967404417;
 }
 
 /** Curve over x seconds @param {number} x @returns {number} */
 function dockingGangwayColorM(x) {
   if (x < 0.0) return 0.8563551629324132;
-  if (x < 1.0) return lerp(0.8563551629324132, 0.7976135602197533, easeSmooth(x));
+  if (x < 1.0) return 0.8563551629324132 - 0.058741602712659935 * easeSmooth(x);
   return 0.7976135602197533;
 }
 
 /** Curve over x seconds @param {number} x @returns {number} */
 function dockingGangwayColorS(x) {
   if (x < 0.0) return 0.744272310693046;
-  if (x < 1.0) return lerp(0.744272310693046, 0.5949687844818005, easeSmooth(x));
+  if (x < 1.0) return 0.744272310693046 - 0.14930352621124554 * easeSmooth(x);
   return 0.5949687844818005;
 }
 
 /** Curve over x seconds @param {number} x @returns {number} */
 function dockingWeight(x) {
   if (x < 20.0) return 1.0;
-  if (x < 24.0) return lerp(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
+  if (x < 24.0) return 1.0 - easeSmooth((x - 20.0) / 4.0);
   return 0.0;
 }
 
@@ -2792,7 +2800,7 @@ function dockingWeight(x) {
 function dockingWeight_2(x) {
   if (x < 1.0) return 0.0;
   if (x < 20.0) return 1.0;
-  if (x < 24.0) return lerp(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
+  if (x < 24.0) return 1.0 - easeSmooth((x - 20.0) / 4.0);
   return 0.0;
 }
 
@@ -2908,6 +2916,11 @@ function root(x) {
   return Math.sqrt(kept);
 }
 
+/** A number without its sign. @param {number} x @returns {number} */
+function absolute(x) {
+  return x < 0.0 ? -x : x;
+}
+
 /** Where the cells of a key begin, from 0 to 1. @param {number} key @returns {number} */
 function chancePhase(key) {
   return toUnit(scramble((key + OCTAVE) >>> 0));
@@ -2946,43 +2959,38 @@ function easeSmooth(u) {
   return s > 1.0 ? 1.0 : s;
 }
 
-/** CSS `cubic-bezier(ax, ay, bx, by)` at `u`, by eight steps of Laguerre's method in a shrinking bracket.
- * @param {number} u @param {number} ax @param {number} ay @param {number} bx @param {number} by
- * @returns {number} */
-function easeBezier(u, ax, ay, bx, by) {
-  if (u <= 0.0) return 0.0;
-  if (u >= 1.0) return 1.0;
-  const x1 = 3.0 * ax;
-  const x2 = 3.0 * (bx - ax) - x1;
-  const x3 = 1.0 - x1 - x2;
-  let lo = 0.0;
-  let hi = 1.0;
-  let s = u;
-  for (let pass = 0; pass < 8; ++pass) {
-    const e = ((x3 * s + x2) * s + x1) * s - u;
-    if (e === 0.0) break;
-    if (e < 0.0) {
-      lo = s;
-    } else {
-      hi = s;
-    }
-    const d = (3.0 * x3 * s + 2.0 * x2) * s + x1;
-    const q = 4.0 * d * d - 6.0 * e * (6.0 * x3 * s + 2.0 * x2);
-    const w = s - 3.0 * e / (d + root(q));
-    s = lo <= w && w <= hi ? w : 0.5 * (lo + hi);
-  }
-  const once = 3.0 * ay;
-  const twice = 3.0 * (by - ay) - once;
-  const thrice = 1.0 - once - twice;
-  return ((thrice * s + twice) * s + once) * s;
+/** Places from 0 to 1 drawn apart at both ends, so that what starts or ends like a root goes on evenly.
+ * @param {number} u @returns {number} */
+function spreadEnds(u) {
+  const before = u < 0.5;
+  const side = before ? u : 1.0 - u;
+  const v = 0.5 * root(2.0 * side);
+  return before ? v : 1.0 - v;
+}
+
+/** An easing at `u`, 0 to 1, that is kept as polynomials of the fifth degree: six numbers for each of
+ * `pieces` of one length, the highest power first. @param {number} u @param {ArrayLike<number>} table
+ * @param {number} pieces @returns {number} */
+function easeBaked(u, table, pieces) {
+  const x = u * pieces;
+  const cell = Math.floor(x);
+  const piece = cell < pieces ? cell : pieces - 1;
+  const f = x - piece;
+  const at = 6 * piece;
+  let s = table[at];
+  s = s * f + table[at + 1];
+  s = s * f + table[at + 2];
+  s = s * f + table[at + 3];
+  s = s * f + table[at + 4];
+  return s * f + table[at + 5];
 }
 
 /** Position of `t` in a turn of `period` seconds that starts again and again. @param {number} t
  * @param {number} period @returns {number} */
 function wrapTime(t, period) {
   const x = t - roundDown(t / period) * period;
-  if (x < 0.0) return x + period;
-  return x >= period ? x - period : x;
+  const under = x >= period ? x - period : x;
+  return x < 0.0 ? x + period : under;
 }
 
 /** Position of `t` in a turn of `period` seconds that plays there and back. @param {number} t
@@ -3311,14 +3319,10 @@ function sunStays(days, latitude, longitude, sine) {
   return stays * 0.5;
 }
 
-/** Exponential decay: e to the power of `-x`, to 1e-13 of it; 1 below 0, 0 from 700 on. @param {number} x
- * @returns {number} */
-function decay(x) {
-  if (Number.isNaN(x) || x <= 0.0) return 1.0;
-  if (x >= 700.0) return 0.0;
-  const twos = x * 1.4426950408889634;
-  const whole = roundDown(twos + 0.5);
-  const f = whole - twos;
+/** 2 to the power of a number from -1020 to 1020, to 2e-14 of it. @param {number} x @returns {number} */
+function twoTo(x) {
+  const whole = roundDown(x + 0.5);
+  const f = x - whole;
   let p = 1.021147686687256e-7;
   p = p * f + 1.325964614231444e-6;
   p = p * f + 1.5252641585726547e-5;
@@ -3329,13 +3333,22 @@ function decay(x) {
   p = p * f + 0.24022650695640305;
   p = p * f + 0.6931471805599538;
   p = p * f + 1.0000000000000135;
-  let left = Math.floor(whole);
-  let half = 0.5;
+  let left = Math.floor(absolute(whole));
+  let factor = whole < 0.0 ? 0.5 : 2.0;
   while (left > 0) {
-    if (left % 2 === 1) p *= half;
-    half *= half;
+    if (left % 2 === 1) p *= factor;
+    factor *= factor;
     left = Math.floor(left / 2);
   }
+  return p;
+}
+
+/** Exponential decay: e to the power of `-x`, to 1e-13 of it; 1 below 0, 0 from 700 on. @param {number} x
+ * @returns {number} */
+function decay(x) {
+  if (Number.isNaN(x) || x <= 0.0) return 1.0;
+  if (x >= 700.0) return 0.0;
+  const p = twoTo(-x * 1.4426950408889634);
   return p < 1.0 ? p : 1.0;
 }
 
@@ -3481,8 +3494,8 @@ const testWaits = [
 /** Checksums of what the preview shows, one for each light and one for all notices. */
 const testSums = new Uint32Array([
   0x1579ae48, 0x1603a01b, 0x7813a0b0, 0xb6b8e701, 0xa67d0668, 0x4ef6983a, 0xe9fb26ca, 0xb2c13a15, 0x96a8676e,
-  0x76e8a1de, 0x0e249bea, 0x7cf9e5a2, 0x3b0e9975, 0xca3d1610, 0x611c7cad, 0xa421d9ad, 0x97e23bed, 0xdd3363c0,
-  0x2bdef6fd, 0x1c21f736, 0x603e3044, 0xeeaaa609, 0x0e490e1a, 0x162951bb, 0x39ae7baf, 0x286d704e, 0x53711b29,
+  0x76e8a1de, 0x0e249bea, 0x7cf9e5a2, 0x323641d6, 0xca3d1610, 0x152bbe6d, 0xa421d9ad, 0x97e23bed, 0xdd3363c0,
+  0x2bdef6fd, 0x1c21f736, 0x603e3044, 0x94f30dc0, 0x0e490e1a, 0x162951bb, 0x39ae7baf, 0x286d704e, 0x53711b29,
   0x495d9198,
 ]);
 

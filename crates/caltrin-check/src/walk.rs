@@ -1,7 +1,7 @@
 //! Traversal of a program: the owners of expressions, and the lights that use them.
 
 use caltrin_core::program::{
-    BehaviorId, CurveId, ExprId, Field, LightId, Op, Program, SignalId, Subject,
+    CurveId, Depth, ExprId, Field, LightId, Op, Program, Reference, Subject,
 };
 use rustc_hash::FxHashSet;
 
@@ -44,14 +44,7 @@ pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
 
 /// An expression and its operands, recursively, without those of signals and behaviors.
 pub(crate) fn below(program: &Program, root: ExprId) -> Vec<ExprId> {
-    let (mut open, mut seen, mut found) = (vec![root], FxHashSet::default(), Vec::new());
-    while let Some(id) = open.pop() {
-        if seen.insert(id) {
-            found.push(id);
-            open.extend(program.expr(id).op.operands());
-        }
-    }
-    found
+    program.walk([root], Depth::Own).map(|(id, _)| id).collect()
 }
 
 /// The lights on which something is visible.
@@ -76,52 +69,17 @@ pub(crate) fn lights_of(program: &Program, subject: Subject) -> Vec<LightId> {
 }
 
 fn reaches(program: &Program, root: ExprId, subject: Subject) -> bool {
-    let (mut open, mut seen) = (vec![root], FxHashSet::default());
-    while let Some(id) = open.pop() {
-        if !seen.insert(id) {
-            continue;
+    program.reads([root], Depth::Whole).any(|read| match read {
+        Reference::Signal(id) => subject == Subject::Signal(id),
+        Reference::Behavior(id) => subject == Subject::Behavior(id),
+        Reference::Curve(id) => subject == Subject::Curve(id),
+        Reference::Input(id) => {
+            let kept = program.event_kept_in(id);
+            subject == Subject::Input(id) || kept.is_some_and(|id| subject == Subject::Event(id))
         }
-        let op = &program.expr(id).op;
-        match op {
-            Op::Signal(signal) => {
-                if subject == Subject::Signal(*signal) {
-                    return true;
-                }
-                open.push(value_of(program, *signal));
-            }
-            Op::Call(behavior, ..) => {
-                if subject == Subject::Behavior(*behavior) {
-                    return true;
-                }
-                open.push(body_of(program, *behavior));
-            }
-            Op::Curve(curve, _) if subject == Subject::Curve(*curve) => return true,
-            Op::Input(input) if subject == Subject::Input(*input) => return true,
-            Op::Input(input)
-                if program
-                    .event_kept_in(*input)
-                    .is_some_and(|id| subject == Subject::Event(id)) =>
-            {
-                return true;
-            }
-            Op::IsChosen(choice, _) | Op::Weight(choice, _)
-                if subject == Subject::Choice(*choice) =>
-            {
-                return true;
-            }
-            _ => {}
-        }
-        open.extend(op.operands());
-    }
-    false
-}
-
-fn value_of(program: &Program, id: SignalId) -> ExprId {
-    program.signal(id).value
-}
-
-fn body_of(program: &Program, id: BehaviorId) -> ExprId {
-    program.behavior(id).value
+        Reference::Choice(id) => subject == Subject::Choice(id),
+        Reference::Table(_) => false,
+    })
 }
 
 /// A periodic curve: the curve of its first component, how it repeats, and the part that is played.

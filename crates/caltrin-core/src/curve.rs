@@ -1,5 +1,8 @@
 //! Curves: stops of position and value, and how each stop is reached.
 
+use std::sync::Arc;
+
+use crate::baked_easing::{BakedEasing, MOST_ERROR};
 use crate::interval::Interval;
 use crate::kernel;
 use crate::quantity::{Place, Seconds};
@@ -79,9 +82,22 @@ impl Easing {
         }
     }
 
+    /// Its polynomials, if it is a Bezier easing that has some.
+    pub fn baked(self) -> Option<Arc<BakedEasing>> {
+        match self {
+            Easing::Bezier(controls) => BakedEasing::of(controls),
+            Easing::Jump | Easing::Linear | Easing::Smooth | Easing::Steps(..) => None,
+        }
+    }
+
     /// The eased ratio at `u` from 0 to 1.
-    #[inline]
     pub fn at(self, u: f64) -> f64 {
+        self.at_with(u, self.baked().as_deref())
+    }
+
+    /// The same with what [`Easing::baked`] gave, for many places.
+    #[inline]
+    pub fn at_with(self, u: f64, baked: Option<&BakedEasing>) -> f64 {
         match self {
             Easing::Jump => {
                 if u < 1.0 {
@@ -92,7 +108,13 @@ impl Easing {
             }
             Easing::Linear => u,
             Easing::Smooth => kernel::ease_smooth(u),
-            Easing::Bezier([x1, y1, x2, y2]) => kernel::ease_bezier(u, x1, y1, x2, y2),
+            Easing::Bezier([x1, y1, x2, y2]) => {
+                let s = match baked {
+                    Some(baked) => baked.at(u),
+                    None => kernel::ease_bezier(u, x1, y1, x2, y2),
+                };
+                if self.overshoots() { s } else { kernel::clamp(s, 0.0, 1.0) }
+            }
             Easing::Steps(steps, position) => {
                 let [first, jumps] = position.jumps(steps);
                 kernel::ease_steps(u, f64::from(steps), first, jumps)
@@ -104,10 +126,11 @@ impl Easing {
     pub fn bounds(self) -> Interval {
         let whole = Interval { lo: 0.0, hi: 1.0 };
         match self {
-            // A Bezier curve lies in the hull of its control values; the margin is for rounding.
-            Easing::Bezier([_, y1, _, y2]) if self.overshoots() => [y1, y2]
-                .into_iter()
-                .fold(whole, |all, y| all.join(Interval { lo: y - 1e-9, hi: y + 1e-9 })),
+            // A Bezier curve lies in the hull of its control values; the margin is that of its polynomials.
+            Easing::Bezier([_, y1, _, y2]) if self.overshoots() => {
+                let hull = Interval { lo: y1.min(y2).min(0.0), hi: y1.max(y2).max(1.0) };
+                Interval { lo: hull.lo - MOST_ERROR, hi: hull.hi + MOST_ERROR }
+            }
             Easing::Bezier(_)
             | Easing::Jump
             | Easing::Linear
@@ -162,6 +185,8 @@ pub const MOST_STOPS: usize = 1000;
 #[derive(Clone, Debug, PartialEq)]
 pub struct Curve {
     stops: Vec<Stop>,
+    /// The polynomials of each stop's easing.
+    baked: Vec<Option<Arc<BakedEasing>>>,
 }
 
 impl Curve {
@@ -205,7 +230,8 @@ impl Curve {
                 return Err(CurveFault::TooClose(n));
             }
         }
-        Ok(Curve { stops })
+        let baked = stops.iter().map(|stop| stop.easing.baked()).collect();
+        Ok(Curve { stops, baked })
     }
 
     /// The stops in rising order, two or more.
@@ -239,9 +265,8 @@ impl Curve {
             Easing::Jump => from.value,
             Easing::Linear => kernel::lerp(from.value, to.value, u),
             Easing::Smooth => kernel::lerp(from.value, to.value, kernel::ease_smooth(u)),
-            Easing::Steps(..) => kernel::lerp(from.value, to.value, to.easing.at(u)),
-            Easing::Bezier([x1, y1, x2, y2]) => {
-                let s = kernel::ease_bezier(u, x1, y1, x2, y2);
+            Easing::Steps(..) | Easing::Bezier(_) => {
+                let s = to.easing.at_with(u, self.baked[next].as_deref());
                 if to.easing.overshoots() {
                     from.value + (to.value - from.value) * s
                 } else {
@@ -260,9 +285,9 @@ impl Curve {
             if let Easing::Bezier([_, y1, _, y2]) = pair[1].easing
                 && pair[1].easing.overshoots()
             {
-                // A Bezier curve lies in the hull of its control values; the margin is for rounding.
-                let margin = (to - from).abs() * 1e-9;
-                for y in [y1, y2] {
+                // A Bezier curve lies in the hull of its control values; the margin is that of its polynomials.
+                let margin = (to - from).abs() * MOST_ERROR;
+                for y in [y1, y2, 0.0, 1.0] {
                     let reach = from + (to - from) * y;
                     all = all.join(Interval { lo: reach - margin, hi: reach + margin });
                 }

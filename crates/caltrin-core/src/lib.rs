@@ -10,6 +10,7 @@
 //!
 //! All arithmetic from a moment to a value is in [`kernel`] and [`sky`]; exported code repeats it bit for bit.
 
+pub mod baked_easing;
 pub mod bounds;
 pub mod build;
 mod bytecode;

@@ -1,6 +1,6 @@
 //! Functions of numbers alone: what an operation needs only for its numbers, not for when, whose or by
 //! which chance. Everything that walks a program handles them all alike, so a new one is an entry here, its
-//! definition, and its part of each exported kernel. One that has a word is a function of the language too.
+//! definition, and its part of each exported kernel. One with an example is a function of the language too.
 
 use crate::interval::Interval;
 use crate::kernel;
@@ -16,8 +16,8 @@ pub type Demand = (usize, &'static str, f64, f64);
 struct Entry {
     /// Its name in the kernels.
     kernel: &'static str,
-    /// What a book calls it with plain numbers by, if it may.
-    word: Option<&'static str>,
+    /// A call of it in a book, which calls it with plain numbers by the name before the bracket; `None` if no book may.
+    example: Option<&'static str>,
     /// A number that the kernel takes before the arguments.
     first: Option<f64>,
     /// How many arguments it has.
@@ -62,7 +62,7 @@ functions! {
     /// [`sky::hours_level`].
     OpenHours Entry {
         kernel: "hours_level",
-        word: None,
+        example: None,
         first: None,
         arguments: 5,
         at: |a| sky::hours_level(a[0], a[1], a[2], a[3], a[4]),
@@ -72,7 +72,7 @@ functions! {
     /// How far the time from one hour to another has passed at an hour: [`sky::through_level`].
     Through Entry {
         kernel: "through_level",
-        word: None,
+        example: None,
         first: None,
         arguments: 3,
         at: |a| sky::through_level(a[0], a[1], a[2]),
@@ -83,7 +83,7 @@ functions! {
     /// latitude and longitude ([`sky::sky_part`]).
     East Entry {
         kernel: "sky_part",
-        word: None,
+        example: None,
         first: Some(0.0),
         arguments: 4,
         at: |a| sky::sky_part(0.0, a[0], a[1], a[2], a[3]),
@@ -93,7 +93,7 @@ functions! {
     /// How far up.
     Up Entry {
         kernel: "sky_part",
-        word: None,
+        example: None,
         first: Some(1.0),
         arguments: 4,
         at: |a| sky::sky_part(1.0, a[0], a[1], a[2], a[3]),
@@ -103,7 +103,7 @@ functions! {
     /// How far to the south.
     South Entry {
         kernel: "sky_part",
-        word: None,
+        example: None,
         first: Some(2.0),
         arguments: 4,
         at: |a| sky::sky_part(2.0, a[0], a[1], a[2], a[3]),
@@ -114,7 +114,7 @@ functions! {
     /// sine of the height ([`sky::sun_hour`]).
     Rises Entry {
         kernel: "sun_hour",
-        word: None,
+        example: None,
         first: Some(-1.0),
         arguments: 4,
         at: |a| sky::sun_hour(-1.0, a[0], a[1], a[2], a[3]),
@@ -124,7 +124,7 @@ functions! {
     /// The hour at which it stands highest, whatever the height.
     Highest Entry {
         kernel: "sun_hour",
-        word: None,
+        example: None,
         first: Some(0.0),
         arguments: 4,
         at: |a| sky::sun_hour(0.0, a[0], a[1], a[2], a[3]),
@@ -134,7 +134,7 @@ functions! {
     /// The hour at which it sets below a height.
     Sets Entry {
         kernel: "sun_hour",
-        word: None,
+        example: None,
         first: Some(1.0),
         arguments: 4,
         at: |a| sky::sun_hour(1.0, a[0], a[1], a[2], a[3]),
@@ -144,7 +144,7 @@ functions! {
     /// Whether it stays below a height (-1) or above it (1) all day: [`sky::sun_stays`].
     Stays Entry {
         kernel: "sun_stays",
-        word: None,
+        example: None,
         first: None,
         arguments: 4,
         at: |a| sky::sun_stays(a[0], a[1], a[2], a[3]),
@@ -154,7 +154,7 @@ functions! {
     /// The angle of a sine: [`sky::arc_sine`].
     ArcSine Entry {
         kernel: "arc_sine",
-        word: None,
+        example: None,
         first: None,
         arguments: 1,
         at: |a| sky::arc_sine(a[0]),
@@ -164,7 +164,7 @@ functions! {
     /// The direction on the compass of parts to the east and north: [`sky::compass`].
     Compass Entry {
         kernel: "compass",
-        word: None,
+        example: None,
         first: None,
         arguments: 2,
         at: |a| sky::compass(a[0], a[1]),
@@ -174,7 +174,7 @@ functions! {
     /// The square root; of what is below 0, 0: [`kernel::root`].
     Root Entry {
         kernel: "root",
-        word: Some("root"),
+        example: Some("root(sine(every 3.1s))"),
         first: None,
         arguments: 1,
         at: |a| kernel::root(a[0]),
@@ -184,7 +184,7 @@ functions! {
     /// A number without its sign: [`kernel::absolute`].
     Absolute Entry {
         kernel: "absolute",
-        word: Some("abs"),
+        example: Some("abs(sine(every 3.1s) - 0.5)"),
         first: None,
         arguments: 1,
         at: |a| kernel::absolute(a[0]),
@@ -198,7 +198,7 @@ functions! {
     /// The largest whole number not above: [`kernel::whole_below`].
     Floor Entry {
         kernel: "whole_below",
-        word: Some("floor"),
+        example: Some("floor(4 * sine(every 3.1s))"),
         first: None,
         arguments: 1,
         at: |a| kernel::whole_below(a[0]),
@@ -208,7 +208,7 @@ functions! {
     /// The nearest whole number: [`kernel::whole_nearest`].
     Round Entry {
         kernel: "whole_nearest",
-        word: Some("round"),
+        example: Some("round(4 * sine(every 3.1s))"),
         first: None,
         arguments: 1,
         at: |a| kernel::whole_nearest(a[0]),
@@ -217,10 +217,29 @@ functions! {
         },
         demands: &[(0, "what `round` is taken of", -1e9, 1e9)],
     },
+    /// A number to a power: [`kernel::power`].
+    Power Entry {
+        kernel: "power",
+        example: Some("power(sine(every 3.1s), 2.2)"),
+        first: None,
+        arguments: 2,
+        at: |a| kernel::power(a[0], a[1]),
+        bounds: |a| {
+            // Neither rises and falls, so that the corners are the ends.
+            let corners = [a[0].lo, a[0].hi].map(|x| [a[1].lo, a[1].hi].map(|y| kernel::power(x, y)));
+            let Interval { lo, hi } = Interval::hull(corners.as_flattened());
+            let most = if a[0].hi <= 1.0 { 1.0 } else { f64::INFINITY };
+            Interval { lo: lo * (1.0 - 1e-12), hi: (hi * (1.0 + 1e-12)).min(most) }
+        },
+        demands: &[
+            (0, "what `power` is taken of", 0.0, 1e9),
+            (1, "the exponent of `power`", 0.0, 16.0),
+        ],
+    },
     /// How much is left of what falls to 1/e of itself again and again: [`kernel::decay`].
     Decay Entry {
         kernel: "decay",
-        word: None,
+        example: None,
         first: None,
         arguments: 1,
         at: |a| kernel::decay(a[0]),
@@ -230,7 +249,7 @@ functions! {
     /// The first whole number of 1/120 s after a moment: [`kernel::next_look`].
     NextLook Entry {
         kernel: "next_look",
-        word: None,
+        example: None,
         first: None,
         arguments: 1,
         at: |a| kernel::next_look(a[0]),
@@ -271,7 +290,12 @@ impl Pure {
 
     /// What a book calls it with plain numbers by, if it may.
     pub fn word(self) -> Option<&'static str> {
-        self.entry().word
+        self.example()?.split('(').next()
+    }
+
+    /// A call of it in a book, if a book may call it.
+    pub fn example(self) -> Option<&'static str> {
+        self.entry().example
     }
 
     /// The one that a book calls by this word.

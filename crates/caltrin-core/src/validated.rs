@@ -7,7 +7,7 @@ use crate::bounds::{Bounds, RangeAnalysis};
 use crate::bytecode::Bytecode;
 use crate::kind::{ChangeRate, InstanceLevel};
 use crate::program::{
-    Constant, Drive, Event, EventId, EventOwner, Expr, ExprId, Field, Input, InputId, Light,
+    Constant, Depth, Drive, Event, EventId, EventOwner, Expr, ExprId, Field, Input, InputId, Light,
     LightId, Op, Program, SignalId, Size, Subject,
 };
 use crate::semantic_error::SemanticError;
@@ -260,17 +260,13 @@ impl Program {
             return owners;
         }
         // What is reached from an earlier root has its owner.
-        let mut seen = FxHashSet::default();
+        let mut walk = self.walk([], Depth::Own);
         for (root, subject) in roots {
-            let mut open = vec![root];
-            while let Some(id) = open.pop() {
-                if !seen.insert(id) {
-                    continue;
-                }
+            walk.enter(root);
+            for (id, _) in walk.by_ref() {
                 if wanted.contains_key(&id) {
                     owners.entry(id).or_insert(subject);
                 }
-                open.extend(self.expr(id).op.operands());
             }
         }
         owners

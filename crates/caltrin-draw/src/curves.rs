@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 
 use caltrin_core::curve::{Curve, Easing, Stop};
 use caltrin_core::kind::Kind;
-use caltrin_core::program::{CurveId, Domain, LightId, Op, Program};
+use caltrin_core::program::{CurveId, Depth, Domain, LightId, Program, Reference};
 use caltrin_core::quantity::Hours;
 use caltrin_core::{ValidatedProgram, kernel};
 
@@ -40,26 +40,15 @@ enum Parts {
 /// The curves that these lights play, in the book's order, at most twelve.
 pub(crate) fn used(checked: &ValidatedProgram, lights: &[LightId]) -> Vec<Drawn> {
     let program = checked.program();
-    let mut open: Vec<_> = lights
-        .iter()
-        .flat_map(|id| program.light(*id).drives.iter().map(|drive| drive.value))
+    let values =
+        lights.iter().flat_map(|id| program.light(*id).drives.iter().map(|drive| drive.value));
+    let reads = program.reads(values, Depth::Whole);
+    let found: BTreeSet<CurveId> = reads
+        .filter_map(|read| match read {
+            Reference::Curve(curve) => Some(curve),
+            _ => None,
+        })
         .collect();
-    let (mut seen, mut found) = (BTreeSet::new(), BTreeSet::new());
-    while let Some(id) = open.pop() {
-        if !seen.insert(id) {
-            continue;
-        }
-        let op = &program.expr(id).op;
-        match op {
-            Op::Signal(signal) => open.push(program.signal(*signal).value),
-            Op::Call(behavior, ..) => open.push(program.behavior(*behavior).value),
-            Op::Curve(curve, _) => {
-                found.insert(*curve);
-            }
-            _ => {}
-        }
-        open.extend(op.operands());
-    }
     let mut drawn: Vec<Drawn> = Vec::new();
     for id in found {
         let named = program.curve(id);

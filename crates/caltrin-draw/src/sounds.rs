@@ -1,7 +1,7 @@
 //! Lanes of sounds: the waveform, three bands below it, and the onsets.
 
 use caltrin_core::ValidatedProgram;
-use caltrin_core::program::{ExprId, LightId, Op, Program, Sound, TableId};
+use caltrin_core::program::{Depth, ExprId, LightId, Op, Program, Sound, TableId};
 use caltrin_core::quantity::Seconds;
 use caltrin_core::run::State;
 use caltrin_core::sound::{Band, Hearing, Marks, Measure, STEPS};
@@ -144,24 +144,12 @@ fn mixed(from: Ink, to: Ink, part: f32) -> [u8; 3] {
 /// The tables that lights follow, directly or through signals and behaviors.
 fn followed(program: &Program, lights: &[LightId]) -> FxHashSet<TableId> {
     let drives = lights.iter().flat_map(|id| &program.light(*id).drives);
-    let mut open: Vec<ExprId> = drives.map(|drive| drive.value).collect();
-    let (mut seen, mut found) = (FxHashSet::default(), FxHashSet::default());
-    while let Some(id) = open.pop() {
-        if !seen.insert(id) {
-            continue;
-        }
-        let op = &program.expr(id).op;
-        match op {
-            Op::Envelope(table, _) => {
-                found.insert(*table);
-            }
-            Op::Signal(signal) => open.push(program.signal(*signal).value),
-            Op::Call(behavior, ..) => open.push(program.behavior(*behavior).value),
-            _ => {}
-        }
-        open.extend(op.operands());
-    }
-    found
+    let met = program.walk(drives.map(|drive| drive.value), Depth::Whole);
+    let envelopes = met.filter_map(|(_, expr)| match expr.op {
+        Op::Envelope(table, _) => Some(table),
+        _ => None,
+    });
+    envelopes.collect()
 }
 
 /// All sounds of a timeline.

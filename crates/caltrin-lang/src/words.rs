@@ -129,8 +129,8 @@ const OTHERWISE: [(&str, &str); 48] = [
     ("fade", "switch"),
 ];
 
-/// An example call of each function, for help in messages.
-const EXAMPLES: [&str; 26] = [
+/// An example call of each function that is not of numbers alone, for help in messages.
+const EXAMPLES: [&str; 22] = [
     "held(80%..100%, every 70ms..210ms)",
     "drift(40%..100%, rate 2Hz)",
     "wander(radius 3cm, rate 4Hz)",
@@ -151,24 +151,19 @@ const EXAMPLES: [&str; 26] = [
     "map(sine(every 3.1s), from 0%..100%, to 2..9)",
     "mix(20%, 80%, by sine(every 3.1s))",
     "threshold(sine(every 3.1s), at 40%, over 10%)",
-    "root(sine(every 3.1s))",
-    "abs(sine(every 3.1s) - 0.5)",
-    "floor(4 * sine(every 3.1s))",
-    "round(4 * sine(every 3.1s))",
     "kelvin(2000 + 400 * sine(every 3.1s))",
     "daylight(6500)",
 ];
 
 /// The example call of a function, if there is one.
 pub fn example(function: &str) -> Option<&'static str> {
-    EXAMPLES
-        .into_iter()
+    examples()
         .find(|example| example.strip_prefix(function).is_some_and(|rest| rest.starts_with('(')))
 }
 
 /// All example calls.
 pub fn examples() -> impl Iterator<Item = &'static str> {
-    EXAMPLES.into_iter()
+    EXAMPLES.into_iter().chain(Pure::ALL.iter().filter_map(|function| function.example()))
 }
 
 /// Functions that create a color from components, as in CSS Color 4.

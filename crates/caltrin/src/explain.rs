@@ -6,8 +6,8 @@ use caltrin_core::bounds::{Bounds, RangeQuery};
 use caltrin_core::kind::{ChangeRate, InstanceLevel, Kind};
 use caltrin_core::period::Period;
 use caltrin_core::program::{
-    Choice, Constant, CurveId, Dial, Event, EventSource, ExprId, Field, Input, Light, LightId,
-    LightKind, Op, Program, Size, Sound, SoundId, Subject, Table, Wave,
+    Choice, Constant, CurveId, Depth, Dial, Event, EventSource, ExprId, Field, Input, Light,
+    LightId, LightKind, Op, Program, Reference, Size, Sound, SoundId, Subject, Table, Wave,
 };
 use caltrin_core::sound::Marks;
 use caltrin_core::{SourceNote, SourceNotes, ValidatedProgram};
@@ -713,23 +713,7 @@ impl Book<'_> {
 
     /// Whether such an operation is in a value, signals and behaviors included.
     fn has(&self, root: ExprId, wanted: impl Fn(&Op) -> bool) -> bool {
-        let (mut open, mut seen) = (vec![root], BTreeSet::new());
-        while let Some(id) = open.pop() {
-            if !seen.insert(id) {
-                continue;
-            }
-            let op = &self.program.expr(id).op;
-            if wanted(op) {
-                return true;
-            }
-            match op {
-                Op::Signal(id) => open.push(self.program.signal(*id).value),
-                Op::Call(id, ..) => open.push(self.program.behavior(*id).value),
-                _ => {}
-            }
-            open.extend(op.operands());
-        }
-        false
+        self.program.walk([root], Depth::Whole).any(|(_, expr)| wanted(&expr.op))
     }
 
     /// The switches, modes and sequences that an event turns, and the events that follow it.
@@ -758,38 +742,20 @@ impl Book<'_> {
         let program = self.program;
         let mut users = self.turned_by(subject);
         let uses = |root: ExprId| {
-            let (mut open, mut seen) = (vec![root], BTreeSet::new());
-            while let Some(id) = open.pop() {
-                if !seen.insert(id) {
-                    continue;
+            program.reads([root], Depth::Own).any(|read| match (read, subject) {
+                (Reference::Signal(id), _) => subject == Subject::Signal(id),
+                (Reference::Behavior(id), _) => subject == Subject::Behavior(id),
+                (Reference::Input(id), Subject::Event(event)) => program.event(event).last == id,
+                (Reference::Input(id), _) => subject == Subject::Input(id),
+                (Reference::Choice(id), _) => subject == Subject::Choice(id),
+                (Reference::Table(table), Subject::Sound(id)) => {
+                    program.sound(id).followed.contains(&table)
                 }
-                let op = &program.expr(id).op;
-                let hit = match op {
-                    Op::Signal(id) => subject == Subject::Signal(*id),
-                    Op::Call(id, ..) => subject == Subject::Behavior(*id),
-                    Op::Input(id) => match subject {
-                        Subject::Event(event) => program.event(event).last == *id,
-                        subject => subject == Subject::Input(*id),
-                    },
-                    Op::IsChosen(id, _) | Op::Weight(id, _) => subject == Subject::Choice(*id),
-                    Op::Envelope(table, _) => match subject {
-                        Subject::Sound(id) => program.sound(id).followed.contains(table),
-                        _ => false,
-                    },
-                    Op::Curve(id, _) => match subject {
-                        Subject::Curve(wanted) => {
-                            program.curve(*id).title == program.curve(wanted).title
-                        }
-                        _ => false,
-                    },
-                    _ => false,
-                };
-                if hit {
-                    return true;
+                (Reference::Curve(id), Subject::Curve(wanted)) => {
+                    program.curve(id).title == program.curve(wanted).title
                 }
-                open.extend(op.operands());
-            }
-            false
+                (Reference::Table(_) | Reference::Curve(_), _) => false,
+            })
         };
         for user in program.order() {
             match user {
@@ -814,17 +780,8 @@ impl Book<'_> {
 
 /// The draws below an expression that say where something starts.
 fn phases_below(program: &Program, root: ExprId) -> Vec<ExprId> {
-    let (mut open, mut seen, mut found) = (vec![root], BTreeSet::new(), Vec::new());
-    while let Some(id) = open.pop() {
-        if seen.insert(id) {
-            let op = &program.expr(id).op;
-            if matches!(op, Op::Phase(_)) {
-                found.push(id);
-            }
-            open.extend(op.operands());
-        }
-    }
-    found
+    let met = program.walk([root], Depth::Own);
+    met.filter(|(_, expr)| matches!(expr.op, Op::Phase(_))).map(|(id, _)| id).collect()
 }
 
 fn about_input(input: &Input) -> String {

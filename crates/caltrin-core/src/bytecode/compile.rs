@@ -1,11 +1,12 @@
 //! Laying a light's description out as instructions.
 
-use rustc_hash::{FxHashMap, FxHashSet};
+use rustc_hash::FxHashMap;
 
 use super::{Instruction, Placed, Reg, Slot, differs, slots};
 use crate::kind::InstanceLevel;
 use crate::program::{
-    BehaviorId, Constant, ExprId, InputId, Light, Op, Program, Share, SignalId, Site, Size, Turn,
+    BehaviorId, Constant, Depth, ExprId, InputId, Light, Op, Program, Reference, Share, SignalId,
+    Site, Size, Turn,
 };
 use crate::pure;
 
@@ -65,28 +66,13 @@ impl Layout<'_> {
     /// Lays out the signals that these expressions use at this moment, each after those that it uses
     /// itself. What is evaluated at another moment is laid out there.
     pub fn lay_signals(&mut self, roots: Vec<ExprId>, now: Reg) {
-        let mut used = std::collections::BTreeSet::new();
-        let mut open = roots;
-        let mut seen = FxHashSet::default();
-        while let Some(next) = open.pop() {
-            if !seen.insert(next) {
-                continue;
-            }
-            let op = &self.program.expr(next).op;
-            match op {
-                Op::Signal(signal) => {
-                    used.insert(*signal);
-                    open.push(self.program.signal(*signal).value);
-                }
-                Op::Call(behavior, ..) => open.push(self.program.behavior(*behavior).value),
-                Op::Moment(_, moment) => {
-                    open.push(*moment);
-                    continue;
-                }
-                _ => {}
-            }
-            open.extend(op.operands());
-        }
+        let reads = self.program.reads(roots, Depth::Present);
+        let used: std::collections::BTreeSet<SignalId> = reads
+            .filter_map(|read| match read {
+                Reference::Signal(signal) => Some(signal),
+                _ => None,
+            })
+            .collect();
         for signal in used {
             if !self.signals.contains_key(&(signal, now)) {
                 let value = self.program.signal(signal).value;

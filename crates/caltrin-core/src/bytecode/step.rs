@@ -192,7 +192,10 @@ pub(super) fn step(
         Instruction::Wave(Wave::Triangle, x) => each!([x = x] kernel::triangle_level(x)),
         Instruction::Wave(Wave::Saw, x) => each!([x = x] kernel::saw_level(x)),
         Instruction::Square(x, on) => each!([x = x, on = on] kernel::square_level(x, on)),
-        Instruction::Eased(easing, u) => each!([u = u] easing.at(u)),
+        Instruction::Eased(easing, u) => {
+            let baked = easing.baked();
+            each!([u = u] easing.at_with(u, baked.as_deref()))
+        }
         Instruction::Table(table, x) => {
             let table = program.table(table).numbers();
             each!([x = x] kernel::table_level(x, table));

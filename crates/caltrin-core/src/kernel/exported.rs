@@ -202,14 +202,38 @@ pub fn ease_bezier(u: f64, ax: f64, ay: f64, bx: f64, by: f64) -> f64 {
     ((thrice * s + twice) * s + once) * s
 }
 
+/// Places from 0 to 1 drawn apart at both ends, so that what starts or ends like a root goes on evenly.
+#[inline]
+pub fn spread_ends(u: f64) -> f64 {
+    let before = u < 0.5;
+    let side = if before { u } else { 1.0 - u };
+    let v = 0.5 * root(2.0 * side);
+    if before { v } else { 1.0 - v }
+}
+
+/// An easing at `u`, 0 to 1, that is kept as polynomials of the fifth degree: six numbers for each of `pieces` of one
+/// length, the highest power first.
+#[inline]
+pub fn ease_baked(u: f64, table: &[f64], pieces: usize) -> f64 {
+    let x = u * pieces as f64;
+    let cell = x as usize;
+    let piece = if cell < pieces { cell } else { pieces - 1 };
+    let f = x - piece as f64;
+    let at = 6 * piece;
+    let mut s = table[at];
+    s = s * f + table[at + 1];
+    s = s * f + table[at + 2];
+    s = s * f + table[at + 3];
+    s = s * f + table[at + 4];
+    s * f + table[at + 5]
+}
+
 /// Position of `t` in a turn of `period` seconds that starts again and again.
 #[inline]
 pub fn wrap_time(t: f64, period: f64) -> f64 {
     let x = t - round_down(t / period) * period;
-    if x < 0.0 {
-        return x + period;
-    }
-    if x >= period { x - period } else { x }
+    let under = if x >= period { x - period } else { x };
+    if x < 0.0 { x + period } else { under }
 }
 
 /// Position of `t` in a turn of `period` seconds that plays there and back.
@@ -609,18 +633,11 @@ pub fn sun_stays(days: f64, latitude: f64, longitude: f64, sine: f64) -> f64 {
     stays * 0.5
 }
 
-/// Exponential decay: e to the power of `-x`, to 1e-13 of it; 1 below 0, 0 from 700 on.
+/// 2 to the power of a number from -1020 to 1020, to 2e-14 of it.
 #[inline]
-pub fn decay(x: f64) -> f64 {
-    if x.is_nan() || x <= 0.0 {
-        return 1.0;
-    }
-    if x >= 700.0 {
-        return 0.0;
-    }
-    let twos = x * 1.4426950408889634;
-    let whole = round_down(twos + 0.5);
-    let f = whole - twos;
+pub fn two_to(x: f64) -> f64 {
+    let whole = round_down(x + 0.5);
+    let f = x - whole;
     let mut p = 1.021147686687256e-07;
     p = p * f + 1.325964614231444e-06;
     p = p * f + 1.5252641585726547e-05;
@@ -631,15 +648,73 @@ pub fn decay(x: f64) -> f64 {
     p = p * f + 0.24022650695640305;
     p = p * f + 0.6931471805599538;
     p = p * f + 1.0000000000000135;
-    let mut left = whole as usize;
-    let mut half = 0.5;
+    let mut left = absolute(whole) as usize;
+    let mut factor = if whole < 0.0 { 0.5 } else { 2.0 };
     while left > 0 {
         if left % 2 == 1 {
-            p *= half;
+            p *= factor;
         }
-        half *= half;
+        factor *= factor;
         left = left / 2;
     }
+    p
+}
+
+/// The logarithm to the base 2 of a number above 0, to 1e-15.
+#[inline]
+pub fn twos_in(x: f64) -> f64 {
+    let mut part = x;
+    let mut whole = 0.0;
+    while part >= 1.4142135623730951 {
+        part *= 0.5;
+        whole += 1.0;
+    }
+    while part < 0.7071067811865476 {
+        part *= 2.0;
+        whole -= 1.0;
+    }
+    let s = (part - 1.0) / (part + 1.0);
+    let q = s * s;
+    let mut p = 0.058823529411764705;
+    p = p * q + 0.06666666666666667;
+    p = p * q + 0.07692307692307693;
+    p = p * q + 0.09090909090909091;
+    p = p * q + 0.1111111111111111;
+    p = p * q + 0.14285714285714285;
+    p = p * q + 0.2;
+    p = p * q + 0.3333333333333333;
+    p = p * q + 1.0;
+    whole + 2.8853900817779268 * (s * p)
+}
+
+/// A number that is not below 0 to the power of one that is not below 0, to 1e-12 of it for powers up to 16; what is
+/// at most 1 stays at most 1.
+#[inline]
+pub fn power(x: f64, y: f64) -> f64 {
+    if y <= 0.0 {
+        return 1.0;
+    }
+    if x < SMALLEST {
+        return 0.0;
+    }
+    let twos = y * twos_in(x);
+    if twos < -1000.0 {
+        return 0.0;
+    }
+    let v = two_to(min(twos, 1000.0));
+    if x <= 1.0 && v > 1.0 { 1.0 } else { v }
+}
+
+/// Exponential decay: e to the power of `-x`, to 1e-13 of it; 1 below 0, 0 from 700 on.
+#[inline]
+pub fn decay(x: f64) -> f64 {
+    if x.is_nan() || x <= 0.0 {
+        return 1.0;
+    }
+    if x >= 700.0 {
+        return 0.0;
+    }
+    let p = two_to(-x * 1.4426950408889634);
     if p < 1.0 { p } else { 1.0 }
 }
 

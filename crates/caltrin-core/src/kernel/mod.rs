@@ -17,16 +17,8 @@
 )]
 mod exported;
 
-pub(crate) use exported::OCTAVE;
-pub use exported::{
-    LAST_HOUR, LAST_MOMENT, LOOKS, NEVER, SMALLEST, absolute, arc_sine, arc_tangent, at_most,
-    axis_tilt, cell_edge, chance_key, chance_phase, clamp, clean_input, clean_moment, compass,
-    cube_root, days_of, decay, draw, ease_bezier, ease_smooth, ease_steps, faded, fold_time,
-    heading, held_level, hour_of, hours_level, in_ball, lamp_key, lerp, max, min, next_look, noise,
-    root, saw_level, scramble, share, sine_level, sine_of_turns, sky_part, sky_turn, soft_level,
-    square_level, steady_level, sun_hour, sun_stays, sun_way, through_level, to_output, to_single,
-    to_unit, triangle_level, whole_below, whole_nearest, wrap_time,
-};
+// Functions of the same name below, with slices in place of a table and its last index, hide these.
+pub use exported::*;
 
 /// The text of the functions that exports contain too, in a small part of Rust.
 pub const SOURCE: &str = include_str!("exported.rs");
@@ -188,6 +180,27 @@ mod tests {
         assert_eq!(scramble(1), 0x86d2_fa73);
         assert_eq!(chance_key(1, 2), 0xa573_49bb);
         assert_eq!(draw(chance_key(1, 2), 0), 0xc870_3d8c);
+    }
+
+    #[test]
+    fn powers_are_those_of_the_library() {
+        let mut worst = 0.0f64;
+        for n in 0..200_000u32 {
+            let unit = |k: u32| to_unit(draw(k, n));
+            let x = if n % 2 == 0 { unit(1) } else { two_to(60.0 * unit(1) - 30.0) };
+            let y = if n % 3 == 0 { unit(2) } else { 16.0 * unit(2) };
+            let (found, wanted) = (power(x, y), x.powf(y));
+            worst = worst.max((found / wanted - 1.0).abs());
+            assert!(x > 1.0 || found <= 1.0, "{x} to the power of {y}: {found}");
+        }
+        assert!(worst < 1e-12, "{worst:e}");
+        for (x, y, wanted) in [(0.0, 0.0, 1.0), (0.0, 2.0, 0.0), (1.0, 16.0, 1.0), (1e9, 0.0, 1.0)]
+        {
+            assert_eq!(power(x, y), wanted, "{x} to the power of {y}");
+        }
+        assert!(
+            (power(3.0, 2.0) - 9.0).abs() < 1e-12 && (decay(1.0) - (-1.0f64).exp()).abs() < 1e-13
+        );
     }
 
     #[test]

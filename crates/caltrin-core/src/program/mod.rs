@@ -11,6 +11,7 @@ mod named;
 mod op;
 mod rehearsal;
 mod space;
+mod walk;
 
 use std::collections::BTreeMap;
 
@@ -23,6 +24,7 @@ pub use named::*;
 pub use op::*;
 pub use rehearsal::*;
 pub use space::*;
+pub use walk::*;
 
 macro_rules! id {
     ($(#[$doc:meta])* $name:ident) => {
@@ -259,24 +261,11 @@ impl Program {
 
     /// The inputs that a value depends on, directly or through signals and behaviors.
     pub fn inputs_in(&self, root: ExprId) -> FxHashSet<InputId> {
-        let (mut found, mut seen) = (FxHashSet::default(), FxHashSet::default());
-        let mut open = vec![root];
-        while let Some(id) = open.pop() {
-            if !seen.insert(id) {
-                continue;
-            }
-            let op = &self.expr(id).op;
-            match op {
-                Op::Input(input) => {
-                    found.insert(*input);
-                }
-                Op::Signal(signal) => open.push(self.signal(*signal).value),
-                Op::Call(behavior, ..) => open.push(self.behavior(*behavior).value),
-                _ => {}
-            }
-            open.extend(op.operands());
-        }
-        found
+        let inputs = self.walk([root], Depth::Whole).filter_map(|(_, expr)| match expr.op {
+            Op::Input(input) => Some(input),
+            _ => None,
+        });
+        inputs.collect()
     }
 
     /// Whether events may follow at the same time as an action of the game: there are conditions.

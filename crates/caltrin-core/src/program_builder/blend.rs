@@ -36,8 +36,7 @@ impl ProgramBuilder {
             (Kind::Color, Kind::Color) if !linear => {
                 let mut roots = Vec::with_capacity(3);
                 for cone in 0..3 {
-                    let from = self.derived(Op::ConeRoot(cone, a), Kind::Number)?;
-                    let to = self.derived(Op::ConeRoot(cone, b), Kind::Number)?;
+                    let (from, to) = (self.cone_root(cone, a)?, self.cone_root(cone, b)?);
                     roots.push(self.derived(Op::Lerp(from, to, s), Kind::Number)?);
                 }
                 return self.color_of_cones([roots[0], roots[1], roots[2]]);
@@ -46,6 +45,27 @@ impl ProgramBuilder {
             _ => self.ordered(a, b, "blend")?,
         };
         self.derived(Op::Lerp(a, b, s), kind)
+    }
+
+    /// The root of a cone's response to a color. A color that is blended of others is made of such roots: they are taken
+    /// as they are, in place of turning them to light and back.
+    pub(super) fn cone_root(&mut self, cone: u8, color: ExprId) -> Result<ExprId, SemanticError> {
+        match self.program().expr(color).op {
+            Op::FromCones(l, m, s) if self.is_blend(color) => Ok([l, m, s][usize::from(cone)]),
+            Op::Select(when, a, b) if self.is_blend(a) || self.is_blend(b) => {
+                let (a, b) = (self.cone_root(cone, a)?, self.cone_root(cone, b)?);
+                self.derived(Op::Select(when, a, b), Kind::Number)
+            }
+            _ => self.derived(Op::ConeRoot(cone, color), Kind::Number),
+        }
+    }
+
+    /// Whether a color lies between others, so that no part of its light is cut off at 0 but by rounding.
+    fn is_blend(&self, color: ExprId) -> bool {
+        let program = self.program();
+        let Op::FromCones(l, m, s) = program.expr(color).op else { return false };
+        let between = |root: ExprId| matches!(program.expr(root).op, Op::Lerp(..) | Op::Curve(..));
+        program.blends.contains_key(&color) || [l, m, s].into_iter().all(between)
     }
 
     /// A number, clamped to 0..1 and eased.
@@ -125,7 +145,7 @@ impl ProgramBuilder {
         self.expect(angle, Kind::Angle)?;
         let mut roots = Vec::with_capacity(3);
         for cone in 0..3 {
-            roots.push(self.derived(Op::ConeRoot(cone, color), Kind::Number)?);
+            roots.push(self.cone_root(cone, color)?);
         }
         let a = self.weighed(&roots, &HUE_AXES[0])?;
         let b = self.weighed(&roots, &HUE_AXES[1])?;

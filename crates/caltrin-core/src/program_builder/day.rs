@@ -380,7 +380,7 @@ impl ProgramBuilder {
                 for cone in 0..3 {
                     let mut each = Vec::with_capacity(values.len());
                     for value in values {
-                        each.push(self.derived(Op::ConeRoot(cone, *value), Kind::Number)?);
+                        each.push(self.cone_root(cone, *value)?);
                     }
                     roots.push(self.weighted_inside(&of.weights, &each)?);
                 }

@@ -5,13 +5,12 @@ use crate::interval::Interval;
 use crate::kernel;
 use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{
-    Behavior, BehaviorId, Channel, Choice, ChoiceId, Constant, CurveId, Domain, Drive, ExprId,
-    Field, Input, InputId, Light, LightId, LightKind, NamedCurve, Op, Parameter, Signal, SignalId,
-    Size, Subject,
+    Behavior, BehaviorId, Channel, Choice, ChoiceId, Constant, CurveId, Depth, Domain, Drive,
+    ExprId, Field, Input, InputId, Light, LightId, LightKind, NamedCurve, Op, Parameter, Reference,
+    Signal, SignalId, Size, Subject,
 };
 use crate::quantity::{Place, Seconds};
 use crate::semantic_error::SemanticError;
-use rustc_hash::FxHashSet;
 
 use crate::program::MOST_TAGS;
 
@@ -330,18 +329,11 @@ impl ProgramBuilder {
     }
 
     pub(super) fn deepest_call(&self, id: ExprId) -> u32 {
-        let (mut deepest, mut open) = (0, vec![id]);
-        let mut seen = FxHashSet::default();
-        while let Some(next) = open.pop() {
-            if seen.insert(next) {
-                let op = &self.program.expr(next).op;
-                if let Op::Call(behavior, ..) = op {
-                    deepest = deepest.max(self.depths[behavior.index()]);
-                }
-                open.extend(op.operands());
-            }
-        }
-        deepest
+        let depths = self.program.reads([id], Depth::Own).filter_map(|read| match read {
+            Reference::Behavior(behavior) => Some(self.depths[behavior.index()]),
+            _ => None,
+        });
+        depths.max().unwrap_or(0)
     }
 
     /// Rejects a value that a field of a light of this kind cannot have.

@@ -4,12 +4,12 @@ use super::{ProgramBuilder, Track};
 use crate::curve::{Curve, Easing, Stop};
 use crate::kind::Kind;
 use crate::program::{
-    Body, Constant, CurveId, Dial, Domain, ExprId, NamedCurve, Op, Start, Subject, Turn, Wave,
+    Body, Constant, CurveId, Depth, Dial, Domain, ExprId, NamedCurve, Op, Start, Subject, Turn,
+    Wave,
 };
 use crate::pure::Pure;
 use crate::quantity::{Hours, Place};
 use crate::semantic_error::SemanticError;
-use rustc_hash::FxHashSet;
 
 /// Days from one new moon to the next, on average.
 pub const LUNATION: f64 = 29.530_588;
@@ -315,17 +315,8 @@ impl ProgramBuilder {
 
     /// Whether a value depends on the clock's day count.
     fn counts_days(&self, root: ExprId) -> bool {
-        let (mut open, mut seen) = (vec![root], FxHashSet::default());
-        while let Some(id) = open.pop() {
-            if seen.insert(id) {
-                match &self.program().expr(id).op {
-                    Op::Clock(Dial::Days) => return true,
-                    Op::Signal(signal) => open.push(self.program().signal(*signal).value),
-                    op => open.extend(op.operands()),
-                }
-            }
-        }
-        false
+        let mut met = self.program().walk([root], Depth::Signals);
+        met.any(|(_, expr)| expr.op == Op::Clock(Dial::Days))
     }
 
     /// Color and intensity of light from this altitude.

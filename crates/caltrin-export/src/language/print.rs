@@ -130,13 +130,21 @@ impl<'p> Printer<'p> {
             return given.clone();
         }
         let before = self.language.names.before.fill(&[("prefix", self.prefix)]);
-        format!("{before}{}", cased(name, self.language.names.functions))
+        self.free(format!("{before}{}", cased(name, self.language.names.functions)))
     }
 
     /// What a constant is called.
     pub fn constant_name(&self, name: &str) -> String {
         let before = self.language.names.before.fill(&[("prefix", self.prefix)]);
-        cased(&format!("{before}{name}"), self.language.names.constants)
+        self.free(cased(&format!("{before}{name}"), self.language.names.constants))
+    }
+
+    /// A name of the kernel, with a number if it is a word of the language.
+    fn free(&self, name: String) -> String {
+        match self.language.reserved().any(|word| word == name) {
+            true => Namer::avoiding(self.language.reserved(), &name),
+            false => name,
+        }
     }
 
     /// What a function needs besides the module's: operations that are written in the language itself.

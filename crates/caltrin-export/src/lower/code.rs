@@ -82,7 +82,7 @@ impl Maker<'_> {
                 Expr::Call(run::choice_key(*n, "weight"), vec![Expr::Word(*option)])
             }
             Code::Table(n) => {
-                let table = &self.plan.tables[*n];
+                let table = &self.plan.tables[*n].table;
                 let ty = match table.entries {
                     Entries::Numbers(_) => Type::Numbers,
                     Entries::Words(_) => Type::Words,

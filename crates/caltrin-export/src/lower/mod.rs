@@ -18,8 +18,8 @@ use crate::ir::{
 };
 use crate::language::{GivenNames, Language};
 use crate::names::cased;
-use crate::plan::{self, LightPlan, Plan, Role};
-use crate::print::{FileNames, KERNEL, about_table, at_line, describe};
+use crate::plan::{self, LightPlan, Plan, Role, TablePlan};
+use crate::print::{FileNames, KERNEL, at_line, describe};
 pub use notices::{NoticeField, NoticeFunctions, notice_fields};
 pub use test::{is_of_test, prover as test_prover, sample_numbers};
 
@@ -78,11 +78,11 @@ fn book_name(n: usize) -> String {
 }
 
 /// A table of the book.
-fn table(table: &caltrin_core::program::Table) -> Table {
+fn table(TablePlan { table, about }: &TablePlan) -> Table {
     use caltrin_core::program::Entries as Kept;
     Table {
         name: table.name.clone(),
-        about: about_table(table).unwrap_or_default(),
+        about: about.clone(),
         entries: match &table.entries {
             Kept::Numbers(all) => Entries::Numbers(all.clone()),
             Kept::Words(all) => Entries::Words(all.clone()),
@@ -438,7 +438,7 @@ pub fn given_names(plan: &Plan, names: &FileNames, language: &Language) -> Given
         given.functions.insert(notices::place_name(*light), name.clone());
     }
     for (table, name) in plan.tables.iter().zip(&names.tables) {
-        given.tables.insert(table.name.clone(), name.clone());
+        given.tables.insert(table.table.name.clone(), name.clone());
     }
     if language.names.fields_beside_locals {
         let fields = given.fields.values().flat_map(|(name, suffixes)| {

@@ -9,8 +9,10 @@ use caltrin_core::program::{
 };
 use rustc_hash::FxHashMap;
 
-use super::make::{Maker, eased, part_names, type_of};
+use super::easings::Easings;
+use super::make::{Maker, part_names, type_of};
 use super::reach::{Needs, is_one, operands};
+use super::types::{plain_line, stays_between};
 use super::{Code, Function, FunctionId, Helper, Infix, Local, Prefix, Role, Statement, Type};
 
 /// Beside the three parts of a color: the brightest of them.
@@ -34,6 +36,7 @@ pub(super) struct Body<'a> {
     functions: &'a [Function],
     known: &'a FxHashMap<(Subject, usize), FunctionId>,
     tables: &'a [TableId],
+    easings: &'a Easings,
     planned: &'a [InputId],
     choices: &'a [ChoiceId],
     /// In a function, the parameters that inputs come in.
@@ -71,6 +74,7 @@ impl<'a> Body<'a> {
             functions: &maker.functions,
             known: &maker.known,
             tables: &maker.tables,
+            easings: &maker.easings,
             planned: &maker.inputs,
             choices: &maker.choices,
             is: None,
@@ -345,7 +349,7 @@ impl<'a> Body<'a> {
             Op::Max(a, b) => self.helper(Helper::Max, &[*a, *b], sharing),
             Op::Clamp(v, lo, hi) => self.helper(Helper::Clamp, &[*v, *lo, *hi], sharing),
             Op::Lerp(a, b, s) => {
-                if let Some(code) = self.drawn_between(*a, *b, *s, sharing) {
+                if let Some(code) = self.plainly_between(*a, *b, *s, sharing) {
                     return code;
                 }
                 let a = self.value(*a, part, sharing);
@@ -417,7 +421,7 @@ impl<'a> Body<'a> {
             Op::Square(x, on) => self.helper(Helper::SquareLevel, &[*x, *on], sharing),
             Op::Eased(easing, u) => {
                 let u = self.value(*u, 0, sharing);
-                eased(*easing, u)
+                self.easings.eased(*easing, u)
             }
             Op::Table(table, x) => self.looked_up(Helper::TableLevel, *table, *x, sharing),
             Op::Envelope(table, x) => self.looked_up(Helper::EnvelopeLevel, *table, *x, sharing),
@@ -596,26 +600,28 @@ impl<'a> Body<'a> {
         Code::Local(local)
     }
 
-    /// A drawn level between two known bounds. A draw is at most 1 - 2^-24, so unless the bounds
-    /// lie extremely close, rounding cannot carry the level over one of them, and the plain line
-    /// gives bit-identical results as the guarded one.
-    fn drawn_between(&mut self, a: ExprId, b: ExprId, s: ExprId, sharing: bool) -> Option<Code> {
+    /// A level of 0 to 1 between two known bounds, by the plain line where it gives what the guarded one does.
+    fn plainly_between(&mut self, a: ExprId, b: ExprId, s: ExprId, sharing: bool) -> Option<Code> {
         let known = |id| match self.program.constant(id) {
             Some(Constant::Scalar(v)) => Some(v),
             _ => None,
         };
         let (lo, hi) = (known(a)?, known(b)?);
-        let apart = hi - lo > lo.abs().max(hi.abs()) * (1.0 / 67_108_864.0);
-        let drawn = matches!(self.program.expr(s).op, Op::SampleAndHold(..) | Op::Phase(_));
-        if !(apart && drawn) {
+        let level = matches!(
+            self.program.expr(s).op,
+            Op::SampleAndHold(..)
+                | Op::SmoothHold(..)
+                | Op::Phase(_)
+                | Op::Drift(..)
+                | Op::Burst(..)
+                | Op::Wave(..)
+                | Op::Square(..)
+                | Op::Envelope(..)
+        );
+        if !(level && stays_between(lo, hi)) {
             return None;
         }
-        let level = self.value(s, 0, sharing);
-        let span = match hi - lo {
-            1.0 => level,
-            span => Code::infix(Infix::Times, Code::Number(span), level),
-        };
-        Some(if lo == 0.0 { span } else { Code::infix(Infix::Plus, Code::Number(lo), span) })
+        Some(plain_line(lo, hi, self.value(s, 0, sharing)))
     }
 
     fn helper(&mut self, helper: Helper, operands: &[ExprId], sharing: bool) -> Code {

@@ -2,26 +2,20 @@
 
 use caltrin_core::pure::Pure;
 
-/// One line a function: its name here, and its name in the kernel with what it takes.
+/// A function of the kernel that an export may need.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Helper(&'static str);
+
+/// One line a function that the plan calls by itself: its name here, and its name in the kernel.
 macro_rules! helpers {
     ($($(#[$doc:meta])* $name:ident $kernel:literal,)*) => {
-        /// A function of the kernel that an export may need.
-        #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-        pub enum Helper {
-            $($(#[$doc])* $name,)*
-        }
-
+        #[expect(non_upper_case_globals, reason = "they read as variants, and are named like functions")]
         impl Helper {
-            /// All of them.
-            pub const ALL: &'static [Helper] = &[$(Helper::$name,)*];
-
-            /// Its name, words joined by `_`; languages write it in their own case.
-            pub fn name(self) -> &'static str {
-                match self {
-                    $(Helper::$name => $kernel,)*
-                }
-            }
+            $($(#[$doc])* pub const $name: Helper = Helper($kernel);)*
         }
+
+        #[cfg(test)]
+        pub(crate) const NAMED: &[Helper] = &[$(Helper::$name,)*];
     };
 }
 
@@ -58,6 +52,10 @@ helpers! {
     SteadyLevel "steady_level",
     /// `ease_smooth(u)`
     EaseSmooth "ease_smooth",
+    /// `spread_ends(u)`
+    SpreadEnds "spread_ends",
+    /// `ease_baked(u, table, pieces)`
+    EaseBaked "ease_baked",
     /// `ease_bezier(u, x1, y1, x2, y2)`
     EaseBezier "ease_bezier",
     /// `ease_steps(u, steps, first, jumps)`
@@ -164,11 +162,12 @@ helpers! {
 
 impl Helper {
     /// The kernel's function for a function of numbers alone.
-    ///
-    /// # Panics
-    /// If the kernels have none; a test goes through all of them.
     pub fn of(function: Pure) -> Helper {
-        let named = Helper::ALL.iter().find(|helper| helper.name() == function.kernel());
-        *named.expect("every function of numbers alone is in the kernels")
+        Helper(function.kernel())
+    }
+
+    /// Its name, words joined by `_`; languages write it in their own case.
+    pub fn name(self) -> &'static str {
+        self.0
     }
 }

@@ -5,14 +5,16 @@ use caltrin_core::interval::Interval;
 use caltrin_core::kind::Kind;
 use caltrin_core::program::{
     ChoiceId, Constant, CurveId, Dial, Domain, Event, EventId, ExprId, Field, Given, InputId,
-    Light, LightId, Program, Size, Space, Subject, TableId, Write, parts_of,
+    Light, LightId, Op, Program, Size, Space, Subject, TableId, Write, parts_of,
 };
 use caltrin_core::quantity::Place;
 use caltrin_core::{SourceNote, SourceNotes, ValidatedProgram, kernel};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 use super::body::Body;
+use super::easings::Easings;
 use super::reach::{Needs, Reached};
+use super::types::{plain_line, stays_between};
 use super::{
     ChoicePlan, Code, ConditionalWrite, Each, EventPlan, EventWrites, FieldPlan, Function,
     FunctionId, Helper, Infix, InputPlan, LightPlan, Local, Locals, OutputConversion, Part, Role,
@@ -40,6 +42,9 @@ pub(super) struct Maker<'a> {
     pub notes: &'a SourceNotes,
     pub needs: Needs,
     pub tables: Vec<TableId>,
+    pub easings: Easings,
+    /// Where curves are played, of those that are only looped.
+    pub played: FxHashMap<CurveId, Interval>,
     pub inputs: Vec<InputId>,
     pub choices: Vec<ChoiceId>,
     pub functions: Vec<Function>,
@@ -347,21 +352,33 @@ impl Maker<'_> {
         let x = Local(0);
         let stops = named.curve.stops();
         let mut body = Vec::new();
+        let places = self.played.get(&id).copied().unwrap_or(EVERYWHERE);
         // Before the first stop, and every flat start, it is the first value.
         let flat = stops.iter().take_while(|stop| stop.value == stops[0].value).count();
         let first = flat.min(stops.len() - 1);
         if named.domain == Domain::Day && first == 1 {
             // No hour lies before the last stop of the day before.
-        } else {
+        } else if places.lo < stops[first - 1].at.0 {
             when_before(x, stops[first - 1].at.0, Code::Number(stops[0].value), &mut body);
         }
-        segments(x, &stops[first - 1..], &mut body);
+        segments(x, &stops[first - 1..], &self.easings, &mut body);
         // Nor after the first of the day after: what lies before it is all that is left.
         let end = Code::Number(stops[stops.len() - 1].at.0);
         let end = Code::infix(Infix::Below, Code::Local(x), end);
         if named.domain == Domain::Day
             && let [.., Statement::When(before, last), Statement::Return(_)] = &mut body[..]
             && *before == end
+        {
+            let last = std::mem::take(last);
+            body.truncate(body.len() - 2);
+            body.extend(last);
+        }
+        // What is never played past its last stop needs no value after it, if it comes to that value exactly.
+        if places.hi <= stops[stops.len() - 1].at.0
+            && let [.., Statement::When(before, last), Statement::Return(Code::Number(rest))] =
+                &mut body[..]
+            && *before == end
+            && comes_to(&stops[stops.len() - 2..], *rest)
         {
             let last = std::mem::take(last);
             body.truncate(body.len() - 2);
@@ -476,25 +493,65 @@ fn when_before(x: Local, at: f64, value: Code, body: &mut Vec<Statement>) {
     body.push(Statement::When(before, block));
 }
 
+/// All places of a curve.
+const EVERYWHERE: Interval = Interval { lo: f64::NEG_INFINITY, hi: f64::INFINITY };
+
+/// Where each curve is played: from its start to its end, if all that plays it only loops.
+pub(super) fn played(program: &Program, used: &Reached) -> FxHashMap<CurveId, Interval> {
+    let mut all: FxHashMap<CurveId, Interval> = FxHashMap::default();
+    for (id, _) in &used.exprs {
+        let Op::Curve(curve, at) = program.expr(*id).op else { continue };
+        let here = turned(program, at).unwrap_or(EVERYWHERE);
+        all.entry(curve).and_modify(|known| *known = known.join(here)).or_insert(here);
+    }
+    all
+}
+
+/// The places of what turns in a constant period.
+fn turned(program: &Program, at: ExprId) -> Option<Interval> {
+    let number = |id| match program.constant(id) {
+        Some(Constant::Scalar(v)) => Some(v),
+        _ => None,
+    };
+    match program.expr(at).op {
+        Op::Looped(_, _, _, period) => Some(Interval { lo: 0.0, hi: number(period)? }),
+        Op::Add(from, turns) => {
+            let (from, Interval { lo, hi }) = (number(from)?, turned(program, turns)?);
+            Some(Interval { lo: from + lo, hi: from + hi })
+        }
+        _ => None,
+    }
+}
+
+/// Whether the way between two stops ends in exactly this number.
+fn comes_to(pair: &[Stop], rest: f64) -> bool {
+    let (from, to) = (pair[0], pair[1]);
+    let exact = match to.easing {
+        Easing::Linear | Easing::Smooth | Easing::Steps(..) => true,
+        Easing::Jump | Easing::Bezier(_) => false,
+    };
+    exact && kernel::lerp(from.value, to.value, to.easing.at(1.0)).to_bits() == rest.to_bits()
+}
+
 /// How many stops are walked through one by one; more are halved first.
 const WALKED: usize = 12;
 
 /// The values between stops, and after the last. Equal neighbors are reported once.
-fn segments(x: Local, stops: &[Stop], body: &mut Vec<Statement>) {
+fn segments(x: Local, stops: &[Stop], easings: &Easings, body: &mut Vec<Statement>) {
     if stops.len() > WALKED {
         let half = stops.len() / 2;
         let before = Code::infix(Infix::Below, Code::Local(x), Code::Number(stops[half].at.0));
         let mut lower = Vec::new();
-        segments(x, &stops[..=half], &mut lower);
+        segments(x, &stops[..=half], easings, &mut lower);
         // The lower half ends by returning its last value, which no moment before it reaches.
         body.push(Statement::When(before, lower));
-        segments(x, &stops[half..], body);
+        segments(x, &stops[half..], easings, body);
         return;
     }
     let last = stops[stops.len() - 1];
     // Between two stops at one place there is nothing.
     for pair in stops.windows(2).filter(|pair| pair[0].at != pair[1].at) {
-        let value = segment(x, pair[0], pair[1]);
+        let value = segment(x, pair[0], pair[1], easings);
         let rests = value == Code::Number(last.value) && pair[1].at == last.at;
         if !rests {
             when_before(x, pair[1].at.0, value, body);
@@ -503,7 +560,7 @@ fn segments(x: Local, stops: &[Stop], body: &mut Vec<Statement>) {
     body.push(Statement::Return(Code::Number(last.value)));
 }
 
-fn segment(x: Local, from: Stop, to: Stop) -> Code {
+fn segment(x: Local, from: Stop, to: Stop, easings: &Easings) -> Code {
     let (a, b) = (Code::Number(from.value), Code::Number(to.value));
     let passed = if from.at == Place(0.0) {
         Code::Local(x)
@@ -515,12 +572,16 @@ fn segment(x: Local, from: Stop, to: Stop) -> Code {
     match to.easing {
         Easing::Jump => a,
         Easing::Linear | Easing::Smooth if flat => a,
-        Easing::Linear => Code::Helper(Helper::Lerp, vec![a, b, u]),
-        Easing::Smooth => Code::Helper(Helper::Lerp, vec![a, b, eased(to.easing, u)]),
         Easing::Steps(..) if flat => a,
-        Easing::Steps(..) => Code::Helper(Helper::Lerp, vec![a, b, eased(to.easing, u)]),
+        Easing::Linear | Easing::Smooth | Easing::Steps(..) => {
+            let s = easings.eased(to.easing, u);
+            match stays_between(from.value, to.value) {
+                true => plain_line(from.value, to.value, s),
+                false => Code::Helper(Helper::Lerp, vec![a, b, s]),
+            }
+        }
         Easing::Bezier(_) => {
-            let s = eased(to.easing, u);
+            let s = easings.unclamped(to.easing, u);
             if to.easing.overshoots() {
                 let span = Code::Number(to.value - from.value);
                 Code::infix(Infix::Plus, a, Code::infix(Infix::Times, span, s))
@@ -529,29 +590,6 @@ fn segment(x: Local, from: Stop, to: Stop) -> Code {
             } else {
                 Code::Helper(Helper::Lerp, vec![a, b, s])
             }
-        }
-    }
-}
-
-/// A ratio 0..1 eased.
-pub(super) fn eased(easing: Easing, u: Code) -> Code {
-    match easing {
-        Easing::Linear => u,
-        Easing::Jump => {
-            let before = Code::infix(Infix::Below, u, Code::Number(1.0));
-            let (zero, one) = (Box::new(Code::Number(0.0)), Box::new(Code::Number(1.0)));
-            Code::Select(Box::new(before), zero, one)
-        }
-        Easing::Smooth => Code::Helper(Helper::EaseSmooth, vec![u]),
-        Easing::Steps(steps, position) => {
-            let [first, jumps] = position.jumps(steps);
-            let numbers = [f64::from(steps), first, jumps].map(Code::Number);
-            Code::Helper(Helper::EaseSteps, [u].into_iter().chain(numbers).collect())
-        }
-        Easing::Bezier(c) => {
-            let mut arguments = vec![u];
-            arguments.extend(c.map(Code::Number));
-            Code::Helper(Helper::EaseBezier, arguments)
         }
     }
 }

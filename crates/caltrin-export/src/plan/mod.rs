@@ -6,7 +6,8 @@
 
 mod answers;
 mod body;
-mod helper;
+mod easings;
+pub(crate) mod helper;
 mod make;
 mod reach;
 mod self_test;
@@ -19,8 +20,9 @@ use caltrin_core::{SourceNotes, ValidatedProgram};
 
 use rustc_hash::{FxHashMap, FxHashSet};
 
+use easings::Easings;
 pub use helper::Helper;
-use make::Maker;
+use make::{Maker, played};
 use reach::{needs, reachable};
 pub use self_test::{ACT_SALT, Given, HOURS_TRIED, Nth, OPEN_STEP, SelfTest, TestAct, carried};
 pub use types::*;
@@ -82,6 +84,8 @@ impl Plan {
             notes,
             needs,
             tables,
+            easings: Easings::of(program, &used),
+            played: played(program, &used),
             inputs,
             choices: used.choices.iter().copied().collect(),
             functions: Vec::new(),
@@ -114,7 +118,8 @@ impl Plan {
         let events: Vec<EventPlan> =
             program.events().filter_map(|(id, event)| maker.event(id, event)).collect();
         let functions = maker.functions;
-        let tables = maker.tables.iter().map(|id| program.table(*id).clone()).collect();
+        let tables = maker.tables.iter().map(|id| TablePlan::of(program.table(*id)));
+        let tables = tables.chain(maker.easings.tables()).collect();
         let follows = [Dial::Hour, Dial::Days].into_iter().any(|dial| {
             let shown = Code::Clock(dial);
             lights.iter().any(|light| light.uses_clock(dial))

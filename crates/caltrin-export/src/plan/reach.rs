@@ -3,7 +3,8 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::program::{
-    BehaviorId, ChoiceId, CurveId, ExprId, InputId, Op, Program, Sends, SignalId, Subject, TableId,
+    BehaviorId, ChoiceId, CurveId, ExprId, InputId, Op, Program, Reference, Sends, SignalId,
+    Subject, TableId,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -139,30 +140,28 @@ fn reach(program: &Program, needs: &Needs, reached: &mut Reached, open: &mut Vec
         if !reached.exprs.insert((id, part)) {
             continue;
         }
-        match &program.expr(id).op {
-            Op::Signal(signal) => {
-                reached.signals.insert((*signal, part));
-                open.push((program.signal(*signal).value, part));
+        for read in program.references(&program.expr(id).op) {
+            match read {
+                Reference::Signal(signal) => {
+                    reached.signals.insert((signal, part));
+                    open.push((program.signal(signal).value, part));
+                }
+                Reference::Behavior(behavior) => {
+                    open.push((program.behavior(behavior).value, part));
+                }
+                Reference::Curve(curve) => {
+                    reached.curves.insert(curve);
+                }
+                Reference::Table(table) => {
+                    reached.tables.insert(table);
+                }
+                Reference::Input(input) => {
+                    reached.inputs.insert(input);
+                }
+                Reference::Choice(choice) => {
+                    reached.choices.insert(choice);
+                }
             }
-            Op::Call(behavior, ..) => open.push((program.behavior(*behavior).value, part)),
-            Op::Curve(curve, _) => {
-                reached.curves.insert(*curve);
-            }
-            Op::Table(table, _) | Op::Envelope(table, _) | Op::NextPlace(table, _) => {
-                reached.tables.insert(*table);
-            }
-            Op::Burst(_, tables, _) => reached.tables.extend(tables),
-            Op::Input(input) => {
-                reached.inputs.insert(*input);
-            }
-            Op::FreeSpark(n) => {
-                let spark = &program.sparks()[*n as usize];
-                reached.inputs.extend([spark.born, spark.length]);
-            }
-            Op::IsChosen(choice, _) | Op::Weight(choice, _) => {
-                reached.choices.insert(*choice);
-            }
-            _ => {}
         }
         open.extend(operands(program, needs, id, part));
     }

@@ -1,8 +1,11 @@
 //! What a plan is made of.
 
 use caltrin_core::interval::Interval;
-use caltrin_core::program::{ChoiceId, Dial, Domain, InputId, LightKind, Share, Size, Table};
+use caltrin_core::program::{
+    ChoiceId, Dial, Domain, Entries, InputId, LightKind, Share, Size, Table,
+};
 use caltrin_core::quantity::Seed;
+use caltrin_core::sound::TICKS;
 use caltrin_core::{SourceNote, kernel};
 
 use super::{Helper, SelfTest, visit_statement};
@@ -105,6 +108,52 @@ pub enum Code {
     Helper(Helper, Vec<Code>),
     /// A call of a function of the file.
     Call(FunctionId, Vec<Code>),
+}
+
+/// A table that is looked up.
+#[derive(Clone, Debug, PartialEq)]
+pub struct TablePlan {
+    /// Its name and its entries.
+    pub table: Table,
+    /// What it is, where that does not speak for itself.
+    pub about: String,
+}
+
+impl TablePlan {
+    /// A table of the program.
+    pub(super) fn of(table: &Table) -> TablePlan {
+        let about = match &table.entries {
+            Entries::Numbers(_) => String::new(),
+            Entries::Words(words) => format!(
+                "Envelope of a sound: {} entries, each a position in 1/{TICKS} s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). {} bytes.",
+                words.len(),
+                table.bytes()
+            ),
+        };
+        TablePlan { table: table.clone(), about }
+    }
+}
+
+/// Whether a line from one number at 0 to another at 1 never leaves the two, as rounding goes. It rises or falls all the
+/// way, so its ends tell; then a guard against leaving them changes nothing.
+pub(super) fn stays_between(lo: f64, hi: f64) -> bool {
+    let end = lo + (hi - lo);
+    if lo <= hi { end <= hi } else { end >= hi }
+}
+
+/// A line from one number at 0 to another at 1, without a guard.
+pub(super) fn plain_line(lo: f64, hi: f64, s: Code) -> Code {
+    let span = hi - lo;
+    let size = match span.abs() {
+        1.0 => s,
+        size => Code::infix(Infix::Times, Code::Number(size), s),
+    };
+    match span > 0.0 {
+        // Nothing else makes a zero lose its sign, and what stands between 0 and 1 has none.
+        true if lo == 0.0 => size,
+        true => Code::infix(Infix::Plus, Code::Number(lo), size),
+        false => Code::infix(Infix::Minus, Code::Number(lo), size),
+    }
 }
 
 impl Code {
@@ -677,7 +726,7 @@ pub struct Plan {
     /// The kernel functions needed, each after those that it uses.
     pub helpers: Vec<Helper>,
     /// The tables that are looked up.
-    pub tables: Vec<Table>,
+    pub tables: Vec<TablePlan>,
     /// The game's clock, if anything follows it.
     pub clock: Option<ClockPlan>,
     /// What the game sets, in the book's order; an input that nothing uses is left out.

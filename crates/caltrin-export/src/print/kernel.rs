@@ -27,11 +27,12 @@ pub fn kernel_needs(needed: impl IntoIterator<Item = String>) -> BTreeSet<String
 mod tests {
     use super::*;
     use crate::plan::Helper;
+    use crate::plan::helper::NAMED;
 
     #[test]
     fn every_helper_is_in_the_kernel() {
-        for helper in Helper::ALL {
-            let operation = matches!(helper, Helper::RoundDown | Helper::CellIndex);
+        for helper in NAMED.iter().copied() {
+            let operation = [Helper::RoundDown, Helper::CellIndex].contains(&helper);
             assert!(operation || KERNEL.function(helper.name()).is_some(), "{}", helper.name());
         }
     }

@@ -9,7 +9,7 @@ mod words;
 pub use event::{ALL_DONE, DUE, SETTLES, describe_event, given};
 pub use kernel::{KERNEL, kernel_needs};
 pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};
-pub use pieces::{about_table, setter_values};
+pub use pieces::setter_values;
 pub use words::{
     about_value, at_line, describe, describe_choice, describe_input, describe_light, tag_constants,
 };

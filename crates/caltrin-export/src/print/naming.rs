@@ -151,8 +151,10 @@ impl FileNames {
         for name in TABLES {
             namer.take(&cased(&format!("{prefix}{name}"), cases.tables));
         }
-        for helper in Helper::ALL.iter().copied() {
-            namer.take(&format!("{prefix}{}", cased(helper.name(), cases.functions)));
+        let operations = [Helper::RoundDown, Helper::CellIndex].map(Helper::name);
+        let kernel = KERNEL.functions.iter().map(|function| function.name.as_str());
+        for name in operations.into_iter().chain(kernel) {
+            namer.take(&format!("{prefix}{}", cased(name, cases.functions)));
         }
         let printer = Printer::new(language, &KERNEL, prefix, 0);
         for constant in &KERNEL.constants {
@@ -253,7 +255,7 @@ impl FileNames {
         let tables = plan
             .tables
             .iter()
-            .map(|t| namer.take(&format!("{prefix}{}", cased(&t.name, cases.tables))))
+            .map(|t| namer.take(&format!("{prefix}{}", cased(&t.table.name, cases.tables))))
             .collect();
         let mut constant =
             |name: String| namer.take(&cased(&format!("{prefix}{name}"), cases.constants));

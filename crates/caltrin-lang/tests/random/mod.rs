@@ -225,9 +225,10 @@ impl Author {
                 self.pick(&["turn", "gone"]),
                 self.number(d)
             ),
-            35 => match self.any(4) {
+            35 => match self.any(5) {
                 0 => format!("root(max({}, 0))", self.number(d)),
                 1 => format!("abs({})", self.number(d)),
+                4 => format!("power(max({}, 0), {})", self.number(d), self.pick(&["2.2", "0.5"])),
                 2 => format!("floor(clamp(3 * {}, to -9..9))", self.sum(d)),
                 _ => format!("round(clamp(3 * {}, to -9..9))", self.sum(d)),
             },

@@ -88,6 +88,10 @@ static tide_gauge_holding holding[LAMPS];
 static tide_gauge_drifting drifting[LAMPS];
 static tide_gauge_swelling swelling[LAMPS];
 static tide_gauge_fading fading[LAMPS];
+static tide_gauge_softly softly[LAMPS];
+static tide_gauge_eased eased[LAMPS];
+static tide_gauge_eased_both eased_both[LAMPS];
+static tide_gauge_eased_in eased_in[LAMPS];
 
 static double seconds(void)
 {
@@ -114,10 +118,13 @@ static double seconds(void)
         printf("%s %.4f\n", WHAT, 1e9 * best);                              \
     } while (0)
 
-#define ALL(LIGHT)                                                                                        \
+#define EXPORTED(LIGHT)                                                                                   \
     TIMED(#LIGHT " exported",                                                                             \
         (tide_gauge_advance(&run, t), tide_gauge_fill_##LIGHT(&run, 0, LAMPS, LIGHT),                     \
-            kept += LIGHT[frame % LAMPS].intensity));                                                     \
+            kept += LIGHT[frame % LAMPS].intensity))
+
+#define ALL(LIGHT)                                                                                        \
+    EXPORTED(LIGHT);                                                                                      \
     TIMED(#LIGHT " double", doubles_##LIGHT(t, 7u, plain));                                               \
     TIMED(#LIGHT " float", floats_##LIGHT((float)t, 7u, plain))
 
@@ -132,5 +139,9 @@ int main(int argc, char **argv)
     ALL(drifting);
     ALL(swelling);
     ALL(fading);
+    EXPORTED(softly);
+    EXPORTED(eased);
+    EXPORTED(eased_both);
+    EXPORTED(eased_in);
     return kept == 0.123 ? 1 : 0;
 }

@@ -1,5 +1,5 @@
 //! Exported C against four lights that an engineer would write by hand, in double and in float, compiled with the same
-//! options. Prints ratios: `cargo bench -p caltrin --bench plain`.
+//! options, and Bezier easings against `smooth`. Prints ratios: `cargo bench -p caltrin --bench plain`.
 
 use std::collections::BTreeMap;
 use std::process::Command;
@@ -8,6 +8,9 @@ use caltrin::core::SourceNotes;
 use caltrin::export::{export, target_named};
 
 const LIGHTS: [&str; 4] = ["holding", "drifting", "swelling", "fading"];
+
+/// The same curve with other easings, against `softly` with `smooth`.
+const EASED: [&str; 3] = ["eased", "eased_both", "eased_in"];
 
 fn main() {
     let opened = caltrin::read(include_str!("plain.caltrin"), "plain.caltrin");
@@ -50,6 +53,11 @@ fn main() {
                 exported / double,
                 exported / float
             );
+        }
+        let smooth = median("softly exported".to_owned());
+        for light in EASED {
+            let ratio = median(format!("{light} exported")) / smooth;
+            println!("{compiler} -O2 {light}: over smooth {ratio:.2}");
         }
     }
 }
