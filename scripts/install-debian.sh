@@ -1,7 +1,8 @@
 #!/usr/bin/env bash
-# Installs on Debian what the tests need: for the proofs gcc, clang, a cross compiler, Mono's C# compiler and
-# node, strace to see what is left when a write fails, valgrind to count work, an editor for its plugin folder, for the live
-# page Chromium with its WebDriver. Only what is missing is installed. With --pictures also what scripts/pictures.sh needs.
+# Installs on Debian what the tests need: for the proofs gcc, clang, a cross compiler, Mono's C# compiler, node and Lua,
+# a validator of JSON schemas, strace to see what is left when a write fails, valgrind to count work, an editor for its plugin
+# folder, for the live page Chromium with its WebDriver. Only what is missing is installed. With --pictures also what
+# scripts/pictures.sh needs.
 set -euo pipefail
 
 packages=()
@@ -22,6 +23,8 @@ need chromedriver chromium-driver
 need strace strace
 need valgrind valgrind
 need nvim neovim
+# A validator of JSON schemas, for manifests.
+[ -e /usr/lib/python3/dist-packages/jsonschema ] || packages+=(python3-jsonschema)
 # The linker's and C library's files come with the compiler only where a package asks for them.
 [ -e /usr/include/math.h ] || packages+=(libc6-dev)
 if [ "${1:-}" = "--pictures" ]; then

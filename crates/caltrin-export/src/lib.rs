@@ -15,6 +15,7 @@ pub mod file;
 pub mod ir;
 pub mod language;
 pub mod lower;
+pub mod manifest;
 pub mod names;
 pub mod number;
 pub mod plan;
@@ -25,6 +26,7 @@ pub mod target;
 
 use caltrin_core::{SourceNotes, ValidatedProgram};
 
+pub use manifest::{Manifest, manifest};
 pub use names::{FilePrefix, PrefixError};
 pub use plan::Plan;
 pub use target::{OwnTarget, TARGETS, Target};

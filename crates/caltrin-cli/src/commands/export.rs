@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use caltrin::export::{FilePrefix, Target, export_as};
+use caltrin::export::{FilePrefix, Target, export_as, manifest};
 use caltrin::files::{Inputs, put_exported};
 use serde_json::json;
 
@@ -19,9 +19,12 @@ use crate::interrupt::whole;
   caltrin export pier.caltrin --to c,csharp --prefix harbor_lights
   caltrin export pier.caltrin --language engine.toml -o scripts
 
-Languages: rust (one module), c (one C99 header), csharp (one struct), js (one ES module). Files are
-written whole or not at all; a file that caltrin did not write stays unless you say --force. Another language is a
-file that says how it spells things: docs/languages.md.")]
+  caltrin export pier.caltrin --manifest -o tools
+
+Languages: rust (one module), c (one C99 header), csharp (one struct), js (one ES module). Another
+language is a file that says how it spells things: docs/languages.md. The manifest is JSON: names,
+counts, kinds, units and bounds of all that the files hold (docs/manifest.schema.json). Files are
+written whole or not at all; a file that caltrin did not write stays unless you say --force.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
@@ -32,6 +35,9 @@ pub struct Arguments {
     to: Vec<&'static dyn Target>,
     #[command(flatten)]
     own: OwnLanguages,
+    /// Write the manifest: what the files hold, as JSON; alone unless languages are asked for too.
+    #[arg(long)]
+    manifest: bool,
     /// Folder to write to; created if it does not exist.
     #[arg(short, long, value_name = "FOLDER", default_value = ".")]
     output: PathBuf,
@@ -56,19 +62,24 @@ pub fn run(arguments: &Arguments) -> Done {
         return Ok(Status::Problems);
     };
     let own = arguments.own.read()?;
-    let asked = targets(&arguments.to, &own);
+    let alone = arguments.manifest && arguments.to.is_empty() && own.is_empty();
+    let asked = if alone { Vec::new() } else { targets(&arguments.to, &own) };
     let prefix = arguments.prefix.as_ref();
-    let files: Vec<_> =
+    let mut files: Vec<_> =
         asked.iter().map(|target| export_as(&checked, &opened.notes, *target, prefix)).collect();
+    if arguments.manifest {
+        files.push(manifest(&checked, &opened.notes, prefix));
+    }
     let inputs = Inputs::new(opened.files());
     let (paths, done) =
         whole(|| put_exported(&arguments.output, &files, &inputs, arguments.force))?;
     interrupted(&done);
     let mut told = Vec::new();
-    for ((target, file), path) in asked.iter().zip(&files).zip(&paths) {
+    let names = asked.iter().map(|target| target.name()).chain(["manifest"]);
+    for ((name, file), path) in names.zip(&files).zip(&paths) {
         let lines = file.text.lines().count();
         if arguments.json {
-            told.push(json!({ "language": target.name(), "file": path, "lines": lines }));
+            told.push(json!({ "language": name, "file": path, "lines": lines }));
         } else {
             say(format!("wrote {} ({lines} lines)", path.display()))?;
         }
@@ -79,7 +90,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let bytes: usize = tables.map(|id| program.table(*id).bytes()).sum();
     if arguments.json {
         say(serde_json::to_string_pretty(&told)?)?;
-    } else if bytes > 0 {
+    } else if bytes > 0 && !asked.is_empty() {
         say(format!(
             "followers of sounds take {bytes} bytes in each file (`caltrin explain BOOK SOUND` shows which)"
         ))?;

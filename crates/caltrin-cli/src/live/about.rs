@@ -5,7 +5,7 @@ use caltrin::core::ValidatedProgram;
 use caltrin::core::kind::{Kind, Photometry};
 use caltrin::core::program::{
     CHANNELS, Constant, Deed, Eye, Field, Form, Given, InputId, LaneValue, LightId, LightKind,
-    OutputValue, Program, Size, Up,
+    OutputValue, Program, Size,
 };
 use caltrin::export::{Plan, bindings};
 use serde_json::{Value, json};
@@ -167,7 +167,7 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
         "name": program.name(),
         "seed": program.seed().0,
         "space": {
-            "up": match space.up { Up::Y => "y", Up::Z => "z" },
+            "up": space.up.name(),
             "unit": space.unit,
             "factor": space.factor,
         },

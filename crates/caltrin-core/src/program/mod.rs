@@ -119,6 +119,7 @@ pub struct Program {
     pub(crate) clock: Option<Clock>,
     pub(crate) phases: Vec<Phases>,
     pub(crate) modes: Vec<Modes>,
+    pub(crate) states: Vec<NamedState>,
     pub(crate) scenes: Vec<Scene>,
     /// Names of tags.
     pub(crate) tags: Vec<String>,
@@ -366,6 +367,11 @@ impl Program {
     /// The modes of the book.
     pub fn modes(&self) -> &[Modes] {
         &self.modes
+    }
+
+    /// The switches and modes of the book, of its instances and of its lights, in the book's order.
+    pub fn states(&self) -> &[NamedState] {
+        &self.states
     }
 
     /// Tags of lights, in order of first use in the book; see [`Light::tags`].

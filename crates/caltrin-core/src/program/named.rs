@@ -497,6 +497,19 @@ pub struct Modes {
     pub leads: Vec<Leads>,
 }
 
+/// A switch, or modes: what events change and the run keeps, one or one for each instance or lamp.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct NamedState {
+    /// Its name in the book; in an instance or light, prefixed with that name.
+    pub name: String,
+    /// The modes; empty for a switch.
+    pub options: Vec<String>,
+    /// The mode at the start; of a switch, 1 if it starts on.
+    pub start: usize,
+    /// Whether there is one, or one per instance or lamp.
+    pub size: Size,
+}
+
 /// A sequence, for drawings.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Scene {

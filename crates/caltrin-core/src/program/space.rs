@@ -124,6 +124,14 @@ pub enum Up {
 }
 
 impl Up {
+    /// Its letter: `y` or `z`.
+    pub fn name(self) -> &'static str {
+        match self {
+            Up::Y => "y",
+            Up::Z => "z",
+        }
+    }
+
     /// For each component, the component of the other axes that it is, and whether its sign is
     /// inverted.
     pub fn parts(self) -> [(usize, bool); 3] {

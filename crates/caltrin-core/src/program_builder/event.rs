@@ -8,7 +8,7 @@ use crate::kernel::LAST_MOMENT;
 use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{
     Constant, Event, EventId, EventOwner, EventSource, ExprId, Input, InputId, MOST_VALUES, NEVER,
-    Op, SignalId, Size, Subject, Write,
+    NamedState, Op, SignalId, Size, Subject, Write,
 };
 use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
@@ -611,6 +611,12 @@ impl ProgramBuilder {
         } else {
             self.program.by_game.push(name.to_owned());
         }
+        self.program.states.push(NamedState {
+            name: name.to_owned(),
+            options: Vec::new(),
+            start: usize::from(starts),
+            size: self.home.size,
+        });
         Ok(Switch { level, signal, on: is_on, since: since_value })
     }
 

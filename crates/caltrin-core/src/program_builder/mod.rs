@@ -139,6 +139,7 @@ impl ProgramBuilder {
                 clock: None,
                 phases: Vec::new(),
                 modes: Vec::new(),
+                states: Vec::new(),
                 scenes: Vec::new(),
                 tags: Vec::new(),
                 bodies: Vec::new(),

@@ -8,8 +8,8 @@ use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kind::Kind;
 use crate::program::{
-    Constant, EventId, EventSource, ExprId, InputId, Leads, MOST_OPTIONS, NEVER, Op, SignalId,
-    Write,
+    Constant, EventId, EventSource, ExprId, InputId, Leads, MOST_OPTIONS, NEVER, NamedState, Op,
+    SignalId, Write,
 };
 use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
@@ -151,6 +151,12 @@ impl ProgramBuilder {
             signals.extend(signal);
             weights.push(weight);
         }
+        self.program.states.push(NamedState {
+            name: name.to_owned(),
+            options: modes.to_vec(),
+            start: 0,
+            size: self.home.size,
+        });
         // A picture shows what there is once.
         if self.home.many().is_none() {
             let parts = modes.iter().cloned().zip(weights.iter().copied()).collect();
