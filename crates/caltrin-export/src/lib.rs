@@ -29,11 +29,11 @@ use caltrin_core::{SourceNotes, ValidatedProgram};
 pub use manifest::{Manifest, manifest};
 pub use names::{FilePrefix, PrefixError};
 pub use plan::Plan;
-pub use target::{OwnTarget, TARGETS, Target};
+pub use target::{NAMED_TARGETS, OwnTarget, TARGETS, Target, built_in};
 
 /// The target of that name.
 pub fn target_named(name: &str) -> Option<&'static dyn Target> {
-    TARGETS.iter().copied().find(|target| target.name() == name)
+    built_in().find(|target| target.name() == name)
 }
 
 /// An exported file.

@@ -118,7 +118,7 @@ impl FilePrefix {
             return Err(PrefixError::Letters);
         }
         let [snake, pascal] = [Case::Snake, Case::Pascal].map(|case| cased(text, case));
-        for target in crate::TARGETS {
+        for target in crate::built_in() {
             if target.language().reserved().any(|word| word == snake || word == pascal) {
                 return Err(PrefixError::Reserved(text.to_owned(), target.name()));
             }

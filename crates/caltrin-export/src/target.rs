@@ -82,13 +82,24 @@ impl Target for BuiltIn {
     }
 }
 
-/// Every target that is built in, in the order in which they are listed.
+/// Targets that are built in and that an export is written to if none is named, in the order in which they are listed.
 pub static TARGETS: [&dyn Target; 4] = [
     &BuiltIn { name: "rust", language: &language::RUST },
     &BuiltIn { name: "c", language: &language::C },
     &BuiltIn { name: "csharp", language: &language::CSHARP },
     &BuiltIn { name: "js", language: &language::JAVASCRIPT },
 ];
+
+/// Targets that are built in and written only if they are named.
+pub static NAMED_TARGETS: [&dyn Target; 2] = [
+    &BuiltIn { name: "python", language: &language::PYTHON },
+    &BuiltIn { name: "lua", language: &language::LUA },
+];
+
+/// All targets that are built in.
+pub fn built_in() -> impl Iterator<Item = &'static dyn Target> {
+    TARGETS.into_iter().chain(NAMED_TARGETS)
+}
 
 /// A language of somebody's own, from a file.
 pub struct OwnTarget {

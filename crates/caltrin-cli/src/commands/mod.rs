@@ -36,7 +36,7 @@ use caltrin::core::run::State;
 use caltrin::core::text::shown;
 use caltrin::draw::When;
 use caltrin::export::language::Language;
-use caltrin::export::{OwnTarget, TARGETS, Target, target_named};
+use caltrin::export::{OwnTarget, TARGETS, Target, built_in, target_named};
 use caltrin::sound::Cache;
 use caltrin::{OpenError, Opened, Opening};
 use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
@@ -344,7 +344,7 @@ pub fn needs_lights(checked: &ValidatedProgram) -> Result<(), Failure> {
 /// Reads a target's name.
 pub fn parse_target(text: &str) -> Result<&'static dyn Target, String> {
     target_named(text).ok_or_else(|| {
-        let names: Vec<&str> = TARGETS.iter().map(|target| target.name()).collect();
+        let names: Vec<&str> = built_in().map(|target| target.name()).collect();
         let near = caltrin::lang::words::nearest(text, names.iter().copied());
         match near {
             Some(near) => format!("there is no language `{text}`; did you mean `{near}`?"),
@@ -353,14 +353,16 @@ pub fn parse_target(text: &str) -> Result<&'static dyn Target, String> {
     })
 }
 
-/// The targets asked for, each once; all that are built in if none was named.
+/// The targets asked for, each once; the usual ones if none was named.
 pub fn targets<'t>(asked: &[&'static dyn Target], own: &'t [OwnTarget]) -> Vec<&'t dyn Target> {
-    let all = asked.is_empty() && own.is_empty();
-    let built_in = TARGETS
-        .iter()
-        .copied()
-        .filter(|target| all || asked.iter().any(|other| other.name() == target.name()));
-    built_in.map(|target| target as &dyn Target).chain(own.iter().map(|own| own as _)).collect()
+    let known: Vec<&dyn Target> = match asked.is_empty() && own.is_empty() {
+        true => TARGETS.into_iter().map(|target| target as _).collect(),
+        false => built_in()
+            .filter(|target| asked.iter().any(|other| other.name() == target.name()))
+            .map(|target| target as _)
+            .collect(),
+    };
+    known.into_iter().chain(own.iter().map(|own| own as _)).collect()
 }
 
 /// Language files of the user's own.

@@ -133,6 +133,10 @@ built_in! {
     CSHARP "csharp",
     /// JavaScript.
     JAVASCRIPT "javascript",
+    /// Python 3.9 and later.
+    PYTHON "python",
+    /// Lua 5.3 and later, and LuaJIT.
+    LUA "lua",
 }
 
 /// How things are named.
@@ -551,6 +555,6 @@ mod tests {
 
     #[test]
     fn languages_that_are_built_in_have_no_mistakes() {
-        assert_eq!(built_in().len(), 4);
+        assert_eq!(built_in().len(), 6);
     }
 }
