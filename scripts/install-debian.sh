@@ -1,8 +1,8 @@
 #!/usr/bin/env bash
-# Installs on Debian what the tests need: for the proofs gcc, clang, a cross compiler, Mono's C# compiler, node and Lua,
-# a validator of JSON schemas, strace to see what is left when a write fails, valgrind to count work, an editor for its plugin
-# folder, for the live page Chromium with its WebDriver. Only what is missing is installed. With --pictures also what
-# scripts/pictures.sh needs.
+# Installs on Debian what the tests need: for the proofs gcc, g++, clang, a cross compiler, Mono's C# compiler, node and
+# Lua, a validator of JSON schemas, strace to see what is left when a write fails, valgrind to count work, an editor for
+# its plugin folder, for the live page Chromium with its WebDriver. Only what is missing is installed. With --pictures also
+# what scripts/pictures.sh needs.
 set -euo pipefail
 
 packages=()
@@ -10,6 +10,7 @@ need() { # command, package
     command -v "$1" >/dev/null 2>&1 || packages+=("$2")
 }
 need gcc gcc
+need g++ g++
 need clang clang
 need aarch64-linux-gnu-gcc gcc-aarch64-linux-gnu
 [ -e /usr/aarch64-linux-gnu/include/math.h ] || packages+=(libc6-dev-arm64-cross)

@@ -601,7 +601,7 @@ namespace Lightbooks
         {
             double t = Now;
             bool turns = PowerOn;
-            double nextPowerFrom = Power2(t, PowerOn, PowerSince, PowerFrom);
+            double nextPowerFrom = Power(t, PowerOn, PowerSince, PowerFrom);
             if (turns)
             {
                 PowerOn = false;
@@ -618,7 +618,7 @@ namespace Lightbooks
         {
             double t = Now;
             bool turns = !PowerOn;
-            double nextPowerFrom = Power2(t, PowerOn, PowerSince, PowerFrom);
+            double nextPowerFrom = Power(t, PowerOn, PowerSince, PowerFrom);
             if (turns)
             {
                 PowerOn = true;
@@ -1225,7 +1225,7 @@ namespace Lightbooks
             uint intensityKey = ChanceKey(Seed, 0x1d19816bu);
             double supplyNow = Supply(t);
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
-            double powerNow = Power2(t, PowerOn, PowerSince, PowerFrom);
+            double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
             double intensityMix = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
             double coneLong = Lerp(0.6143787151789374, 0.8260104981374541, powerNow);
@@ -1272,7 +1272,7 @@ namespace Lightbooks
             uint intensityKey = ChanceKey(Seed, 0x1d19816bu);
             double supplyNow = Supply(t);
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
-            double powerNow = Power2(t, PowerOn, PowerSince, PowerFrom);
+            double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
             double intensityMix = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
             double coneLong = Lerp(0.6143787151789374, 0.8260104981374541, powerNow);
@@ -1317,7 +1317,7 @@ namespace Lightbooks
             double intensityProduct = 90.0 * needed;
             uint intensityKey = ChanceKey(Seed, 0xe338c449u);
             double supplyNow = Supply(t);
-            double powerNow = Power2(t, PowerOn, PowerSince, PowerFrom);
+            double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
             double intensityMix = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
             double coneLong = Lerp(0.6143787151789374, 0.8941695352865264, powerNow);
@@ -1364,7 +1364,7 @@ namespace Lightbooks
             double intensityProduct = 90.0 * needed;
             uint intensityKey = ChanceKey(Seed, 0xe338c449u);
             double supplyNow = Supply(t);
-            double powerNow = Power2(t, PowerOn, PowerSince, PowerFrom);
+            double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
             double intensityMix = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
             double coneLong = Lerp(0.6143787151789374, 0.8941695352865264, powerNow);
@@ -2891,7 +2891,7 @@ namespace Lightbooks
 
         /// <summary>Signal, shared by all that use it -- pier.caltrin:36: switch power (power from
         /// the generator)</summary>
-        static double Power2(double t, bool powerOn, double powerSince, double powerFrom)
+        static double Power(double t, bool powerOn, double powerSince, double powerFrom)
         {
             return powerOn
                 ? (powerSince + 2.0 > t

@@ -1576,7 +1576,7 @@ static inline double saltgate_pier_ratchet_place(double t, double haul, double r
 }
 
 /* Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator) */
-static inline double saltgate_pier_power_2(double t, bool power_on, double power_since, double power_from)
+static inline double saltgate_pier_power(double t, bool power_on, double power_since, double power_from)
 {
     return power_on
         ? (power_since + 2.0 > t
@@ -2128,7 +2128,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_cut(saltgate_pier_run *run)
 {
     const double t = run->now;
     const bool turns = run->power_on;
-    const double next_power_from = saltgate_pier_power_2(t, run->power_on, run->power_since, run->power_from);
+    const double next_power_from = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
     if (turns) {
         run->power_on = false;
         run->power_since = t;
@@ -2144,7 +2144,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_back(saltgate_pier_run *run)
 {
     const double t = run->now;
     const bool turns = !run->power_on;
-    const double next_power_from = saltgate_pier_power_2(t, run->power_on, run->power_since, run->power_from);
+    const double next_power_from = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
     if (turns) {
         run->power_on = true;
         run->power_since = t;
@@ -2722,7 +2722,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uin
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0x1d19816bu);
     const double supply_now = saltgate_pier_supply(t);
     const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xd065fa35u);
-    const double power_now = saltgate_pier_power_2(t, run->power_on, run->power_since, run->power_from);
+    const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
     const double intensity_mix = saltgate_pier_lerp(0.03, 1.0, power_now);
     const bool intensity_if = 1.0 > power_now;
     const double cone_long = saltgate_pier_lerp(0.6143787151789374, 0.8260104981374541, power_now);
@@ -2785,7 +2785,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
     const double intensity_product = 90.0 * needed;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xe338c449u);
     const double supply_now = saltgate_pier_supply(t);
-    const double power_now = saltgate_pier_power_2(t, run->power_on, run->power_since, run->power_from);
+    const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
     const double intensity_mix = saltgate_pier_lerp(0.03, 1.0, power_now);
     const bool intensity_if = 1.0 > power_now;
     const double cone_long = saltgate_pier_lerp(0.6143787151789374, 0.8941695352865264, power_now);

@@ -341,7 +341,7 @@ export function fireFerryDocks(run) {
 export function firePowerCut(run) {
   const t = run.now;
   const turns = run.powerOn;
-  const nextPowerFrom = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
+  const nextPowerFrom = power(t, run.powerOn, run.powerSince, run.powerFrom);
   if (turns) {
     run.powerOn = false;
     run.powerSince = t;
@@ -356,7 +356,7 @@ export function firePowerCut(run) {
 export function firePowerBack(run) {
   const t = run.now;
   const turns = !run.powerOn;
-  const nextPowerFrom = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
+  const nextPowerFrom = power(t, run.powerOn, run.powerSince, run.powerFrom);
   if (turns) {
     run.powerOn = true;
     run.powerSince = t;
@@ -881,7 +881,7 @@ export function fillMast(run, first, lamps) {
   const intensityKey = chanceKey(run.seed, 0x1d19816b);
   const supplyNow = supply(t);
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
-  const powerNow = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
+  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
   const coneLong = lerp(0.6143787151789374, 0.8260104981374541, powerNow);
@@ -931,7 +931,7 @@ export function readMast(run, index, lamp = { intensity: 0, color: [0, 0, 0], re
   const intensityKey = chanceKey(run.seed, 0x1d19816b);
   const supplyNow = supply(t);
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
-  const powerNow = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
+  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
   const coneLong = lerp(0.6143787151789374, 0.8260104981374541, powerNow);
@@ -977,7 +977,7 @@ export function fillFogLamp(run, first, lamps) {
   const intensityProduct = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xe338c449);
   const supplyNow = supply(t);
-  const powerNow = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
+  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
   const coneLong = lerp(0.6143787151789374, 0.8941695352865264, powerNow);
@@ -1025,7 +1025,7 @@ export function readFogLamp(run, index, lamp = { intensity: 0, color: [0, 0, 0],
   const intensityProduct = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xe338c449);
   const supplyNow = supply(t);
-  const powerNow = power_2(t, run.powerOn, run.powerSince, run.powerFrom);
+  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityMix = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
   const coneLong = lerp(0.6143787151789374, 0.8941695352865264, powerNow);
@@ -2439,7 +2439,7 @@ function ratchetPlace(t, haul, ratchetAt, ratchetSince, ratchetRate) {
 /** Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator)
  * @param {number} t @param {boolean} powerOn @param {number} powerSince @param {number} powerFrom
  * @returns {number} */
-function power_2(t, powerOn, powerSince, powerFrom) {
+function power(t, powerOn, powerSince, powerFrom) {
   return powerOn
     ? (powerSince + 2.0 > t ? lerp(powerFrom, 1.0, easeSmooth(clamp((t - powerSince) / 2.0, 0.0, 1.0))) : 1.0)
     : powerSince + 0.06 > t

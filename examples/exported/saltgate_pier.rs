@@ -344,7 +344,7 @@ impl Run {
     pub fn fire_power_cut(&mut self) {
         let t = self.now;
         let turns = self.power_on;
-        let next_power_from = power_2(t, self.power_on, self.power_since, self.power_from);
+        let next_power_from = power(t, self.power_on, self.power_since, self.power_from);
         if turns {
             self.power_on = false;
             self.power_since = t;
@@ -359,7 +359,7 @@ impl Run {
     pub fn fire_power_back(&mut self) {
         let t = self.now;
         let turns = !self.power_on;
-        let next_power_from = power_2(t, self.power_on, self.power_since, self.power_from);
+        let next_power_from = power(t, self.power_on, self.power_since, self.power_from);
         if turns {
             self.power_on = true;
             self.power_since = t;
@@ -851,7 +851,7 @@ impl Run {
         let intensity_key = chance_key(self.seed, 0x1d19816b);
         let supply_now = supply(t);
         let intensity_key_2 = chance_key(self.seed, 0xd065fa35);
-        let power_now = power_2(t, self.power_on, self.power_since, self.power_from);
+        let power_now = power(t, self.power_on, self.power_since, self.power_from);
         let intensity_mix = lerp(0.03, 1.0, power_now);
         let intensity_if = 1.0 > power_now;
         let cone_long = lerp(0.6143787151789374, 0.8260104981374541, power_now);
@@ -909,7 +909,7 @@ impl Run {
         let intensity_product = 90.0 * needed;
         let intensity_key = chance_key(self.seed, 0xe338c449);
         let supply_now = supply(t);
-        let power_now = power_2(t, self.power_on, self.power_since, self.power_from);
+        let power_now = power(t, self.power_on, self.power_since, self.power_from);
         let intensity_mix = lerp(0.03, 1.0, power_now);
         let intensity_if = 1.0 > power_now;
         let cone_long = lerp(0.6143787151789374, 0.8941695352865264, power_now);
@@ -2887,7 +2887,7 @@ fn ratchet_place(t: f64, haul: f64, ratchet_at: f64, ratchet_since: f64, ratchet
 }
 
 /// Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator)
-fn power_2(t: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
+fn power(t: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
     if power_on {
         if power_since + 2.0 > t {
             lerp(power_from, 1.0, ease_smooth(clamp((t - power_since) / 2.0, 0.0, 1.0)))

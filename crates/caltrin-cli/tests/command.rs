@@ -285,14 +285,14 @@ fn a_language_of_ones_own_is_exported_and_proved_by_its_commands_only_when_asked
 }
 
 #[test]
-fn python_and_lua_give_the_same_bits() {
+fn languages_that_are_named_give_the_same_bits() {
     let folder = folder();
     let book = "lightbook \"Slip\"\nseed 7\nevent bell\ninput swell = 20% in 0%..100%\n\
         at bell send ring(\"low\" or \"high\")\n\
         light row[3] point {\n  intensity 400lm * held(40%..100%, every 80ms..300ms) * swell\n  \
         position (0m, 3m, 0m), (4m, 0m, 0m)\n}\n";
     fs::write(folder.path().join("slip.caltrin"), book).unwrap();
-    for (name, tool) in [("python", "python3"), ("lua", "lua5.4")] {
+    for (name, tool) in [("cpp", "g++"), ("python", "python3"), ("lua", "lua5.4")] {
         if std::process::Command::new(tool).arg("-v").output().is_err() {
             println!("{name}: not tried, `{tool}` is missing");
             continue;

@@ -217,16 +217,16 @@ functions! {
         },
         demands: &[(0, "what `round` is taken of", -1e9, 1e9)],
     },
-    /// A number to a power: [`kernel::power`].
+    /// A number to a power: [`kernel::to_power`].
     Power Entry {
-        kernel: "power",
+        kernel: "to_power",
         example: Some("power(sine(every 3.1s), 2.2)"),
         first: None,
         arguments: 2,
-        at: |a| kernel::power(a[0], a[1]),
+        at: |a| kernel::to_power(a[0], a[1]),
         bounds: |a| {
             // Neither rises and falls, so that the corners are the ends.
-            let corners = [a[0].lo, a[0].hi].map(|x| [a[1].lo, a[1].hi].map(|y| kernel::power(x, y)));
+            let corners = [a[0].lo, a[0].hi].map(|x| [a[1].lo, a[1].hi].map(|y| kernel::to_power(x, y)));
             let Interval { lo, hi } = Interval::hull(corners.as_flattened());
             let most = if a[0].hi <= 1.0 { 1.0 } else { f64::INFINITY };
             Interval { lo: lo * (1.0 - 1e-12), hi: (hi * (1.0 + 1e-12)).min(most) }

@@ -91,7 +91,8 @@ pub static TARGETS: [&dyn Target; 4] = [
 ];
 
 /// Targets that are built in and written only if they are named.
-pub static NAMED_TARGETS: [&dyn Target; 2] = [
+pub static NAMED_TARGETS: [&dyn Target; 3] = [
+    &BuiltIn { name: "cpp", language: &language::CPP },
     &BuiltIn { name: "python", language: &language::PYTHON },
     &BuiltIn { name: "lua", language: &language::LUA },
 ];

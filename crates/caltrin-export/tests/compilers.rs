@@ -6,7 +6,9 @@ use std::path::Path;
 use std::process::{Command, Output};
 
 use caltrin_core::SourceNotes;
+use caltrin_core::program::Size;
 use caltrin_export::language::{self, Language};
+use caltrin_export::names::{Case, cased};
 use caltrin_export::prove::{Outcome, moments, prove};
 use caltrin_export::{FilePrefix, Plan, TARGETS, Target, export_as};
 
@@ -462,5 +464,46 @@ fn a_prefix_names_what_a_host_sees_and_two_of_them_stand_side_by_side() {
     }
     for wrong in ["", "9x", "a b", "a-b", "while", "match", "_x", "ünd", &"x".repeat(41)] {
         assert!(FilePrefix::new(wrong).is_err(), "{wrong}");
+    }
+}
+
+/// The C++ header in two units of one program, with every warning an error: it is linked once, fills arrays, and keeps its
+/// bits under both compilers.
+#[test]
+fn the_cpp_header_is_used_by_two_units_without_a_warning() {
+    let (checked, notes) = checked(BOOK);
+    let plan = Plan::of(&checked, &notes);
+    let cpp = caltrin_export::target_named("cpp").unwrap();
+    let folder = tempfile::tempdir().unwrap();
+    fs::write(folder.path().join("book.hpp"), cpp.print(&plan)).unwrap();
+    let space = plan.book.to_lowercase().replace(' ', "_");
+    let array = checked.program().lights().find(|(_, light)| light.size == Size::Many(3));
+    let (_, array) = array.expect("the book has an array of three");
+    let (fill, lamp) = (cased(&array.name, Case::Snake), cased(&array.name, Case::Pascal));
+    let other = format!(
+        "#include \"book.hpp\"\nint other();\nint other()\n{{\n    const {space}::Run run = {space}::start(3u);\n    \
+         std::array<{space}::{lamp}, 3> lamps;\n    {space}::fill_{fill}(run, 0u, lamps);\n    \
+         const {space}::{lamp} last = {space}::read_{fill}(run, 2u);\n    \
+         return lamps[2].intensity < last.intensity || lamps[2].intensity > last.intensity ? 1 : 0;\n}}\n"
+    );
+    fs::write(folder.path().join("other.cpp"), other).unwrap();
+    let host = format!(
+        "#include \"book.hpp\"\nint other();\nint main() {{ return {space}::self_test() + 100 * other(); }}\n"
+    );
+    fs::write(folder.path().join("host.cpp"), host).unwrap();
+    for compiler in ["g++", "clang++"].into_iter().filter(|compiler| is_there(compiler)) {
+        for options in ["-std=c++17 -O2", "-std=c++20 -O1 -march=native"] {
+            let strict = "-Wall -Wextra -Wpedantic -Wold-style-cast -Wshadow -Wconversion -Wsign-conversion -Werror";
+            let made = Command::new(compiler)
+                .args(options.split_whitespace().chain(strict.split_whitespace()))
+                .args(["host.cpp", "other.cpp", "-o", "host"])
+                .current_dir(folder.path())
+                .output()
+                .unwrap();
+            let said = String::from_utf8_lossy(&made.stderr);
+            assert!(made.status.success(), "{compiler} {options}: {said}");
+            let run = Command::new(folder.path().join("host")).status().unwrap();
+            assert_eq!(run.code(), Some(0), "{compiler} {options}");
+        }
     }
 }

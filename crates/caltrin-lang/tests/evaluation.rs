@@ -122,7 +122,7 @@ impl Walker<'_> {
                         looks.into_iter().find(|look| *look > all[0]).unwrap_or(f64::NAN)
                     }
                     Pure::Decay => kernel::decay(all[0]),
-                    Pure::Power => kernel::power(all[0], all[1]),
+                    Pure::Power => kernel::to_power(all[0], all[1]),
                     Pure::Root => all[0].max(0.0).sqrt(),
                     Pure::Absolute => all[0].abs(),
                     Pure::Floor => all[0].floor(),

@@ -353,7 +353,7 @@ pub fn parse_target(text: &str) -> Result<&'static dyn Target, String> {
     })
 }
 
-/// The targets asked for, each once; the usual ones if none was named.
+/// The targets asked for, each once; the four of [`TARGETS`] if none was named.
 pub fn targets<'t>(asked: &[&'static dyn Target], own: &'t [OwnTarget]) -> Vec<&'t dyn Target> {
     let known: Vec<&dyn Target> = match asked.is_empty() && own.is_empty() {
         true => TARGETS.into_iter().map(|target| target as _).collect(),

@@ -690,7 +690,7 @@ pub fn twos_in(x: f64) -> f64 {
 /// A number that is not below 0 to the power of one that is not below 0, to 1e-12 of it for powers up to 16; what is
 /// at most 1 stays at most 1.
 #[inline]
-pub fn power(x: f64, y: f64) -> f64 {
+pub fn to_power(x: f64, y: f64) -> f64 {
     if y <= 0.0 {
         return 1.0;
     }

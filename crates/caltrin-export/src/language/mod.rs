@@ -133,6 +133,8 @@ built_in! {
     CSHARP "csharp",
     /// JavaScript.
     JAVASCRIPT "javascript",
+    /// C++17.
+    CPP "cpp",
     /// Python 3.9 and later.
     PYTHON "python",
     /// Lua 5.3 and later, and LuaJIT.
@@ -555,6 +557,6 @@ mod tests {
 
     #[test]
     fn languages_that_are_built_in_have_no_mistakes() {
-        assert_eq!(built_in().len(), 6);
+        assert_eq!(built_in().len(), 7);
     }
 }
