@@ -17,6 +17,7 @@ need aarch64-linux-gnu-gcc gcc-aarch64-linux-gnu
 need mcs mono-mcs
 need mono mono-runtime
 need lua5.4 lua5.4
+need luajit luajit
 need node nodejs
 need npm npm
 need chromium chromium

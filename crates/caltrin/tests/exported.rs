@@ -1,6 +1,6 @@
 //! The golden copies of the demo's exported code: what an engineer would merge, kept to be read.
 
-use caltrin::export::{TARGETS, export};
+use caltrin::export::{TARGETS, built_in, export};
 
 /// As `caltrin export crates/caltrin/books/pier.caltrin -o examples/exported --force` writes them.
 const GOLDEN: [(&str, &str); 4] = [
@@ -63,8 +63,14 @@ fn exported_code_has_no_line_that_runs_off_and_no_helper_that_nothing_calls() {
 
 /// Runs a command from the repository's root; nothing where its program is missing here.
 fn run(program: &str, arguments: &[&str]) -> Option<String> {
+    run_with(program, arguments, None)
+}
+
+/// The same with a variable that says where an interpreter looks for modules.
+fn run_with(program: &str, arguments: &[&str], looks: Option<(&str, &str)>) -> Option<String> {
     let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
-    let done = std::process::Command::new(program).args(arguments).current_dir(root).output();
+    let mut command = std::process::Command::new(program);
+    let done = command.args(arguments).envs(looks).current_dir(root).output();
     let done = match done {
         Err(why) if why.kind() == std::io::ErrorKind::NotFound => return None,
         done => done.expect("the program can be started"),
@@ -79,22 +85,31 @@ fn run(program: &str, arguments: &[&str]) -> Option<String> {
 }
 
 #[test]
-fn hosts_in_three_languages_play_save_and_load_alike() {
+fn hosts_in_six_languages_play_save_and_load_alike() {
     let folder = tempfile::tempdir().expect("there is room for a folder");
     let made = |name: &str| folder.path().join(name).display().to_string();
     let book = concat!(env!("CARGO_MANIFEST_DIR"), "/books/lido.caltrin");
     let opened = caltrin::open(book.as_ref()).expect("the book can be read");
     let checked = opened.checked.expect("the book is good");
-    for target in TARGETS {
+    for target in built_in() {
         let file = export(&checked, &opened.notes, target);
         std::fs::write(made(&file.file_name), file.text).expect("it can be written");
     }
-    let [generated, c, cs] = [made(""), made("lido"), made("Lido.exe")];
+    let [generated, c, cpp, cs] = [made(""), made("lido"), made("lido_cpp"), made("Lido.exe")];
     let (out, sharp, module) =
         (format!("-out:{cs}"), made("ostrel_lido.cs"), made("ostrel_lido.mjs"));
     let options = ["-std=c99", "-Wall", "-Wextra", "-Werror", "-O2", "-I", &generated];
     let built = [&options[..], &["examples/hosts/lido.c", "-lm", "-o", &c]].concat();
+    let strict = ["-std=c++17", "-Wall", "-Wextra", "-Wold-style-cast", "-Werror", "-O2"];
+    let built_cpp =
+        [&strict[..], &["-I", &generated, "examples/hosts/lido.cpp", "-o", &cpp]].concat();
+    let lua = Some(("LUA_PATH", made("?.lua")));
+    let lua = lua.as_ref().map(|(name, place)| (*name, place.as_str()));
     let told = [
+        run("g++", &built_cpp).and_then(|_| run(&cpp, &[])),
+        run_with("python3", &["-B", "examples/hosts/lido.py"], Some(("PYTHONPATH", &generated))),
+        run_with("lua5.4", &["examples/hosts/lido.lua"], lua),
+        run_with("luajit", &["examples/hosts/lido.lua"], lua),
         run("gcc", &built).and_then(|_| run(&c, &[])),
         run("mcs", &["-optimize+", &out, "examples/hosts/Lido.cs", &sharp])
             .and_then(|_| run("mono", &[&cs])),
@@ -103,6 +118,7 @@ fn hosts_in_three_languages_play_save_and_load_alike() {
     // What was sent, and that a loaded run goes on alike: all but the cost.
     let same = |told: &String| told.lines().take(5).map(str::to_owned).collect::<Vec<_>>();
     let told: Vec<Vec<String>> = told.iter().flatten().map(same).collect();
+    assert!(!told.is_empty(), "no compiler and no interpreter is there");
     for one in &told {
         assert_eq!(one, &told[0]);
         assert!(one[3].starts_with("5.780 s: brass fanfare_"), "{one:?}");
