@@ -292,13 +292,18 @@ fn languages_that_are_named_give_the_same_bits() {
         light row[3] point {\n  intensity 400lm * held(40%..100%, every 80ms..300ms) * swell\n  \
         position (0m, 3m, 0m), (4m, 0m, 0m)\n}\n";
     fs::write(folder.path().join("slip.caltrin"), book).unwrap();
-    for (name, tool) in [("cpp", "g++"), ("python", "python3"), ("lua", "lua5.4")] {
-        if std::process::Command::new(tool).arg("-v").output().is_err() {
+    // The page's own packages have the compiler of TypeScript.
+    let packages = Path::new(env!("CARGO_MANIFEST_DIR")).join("page/node_modules/.bin");
+    let known = std::env::var("PATH").unwrap_or_default();
+    let path = format!("{known}:{}", packages.display());
+    for (name, tool) in [("cpp", "g++"), ("ts", "tsc"), ("python", "python3"), ("lua", "lua5.4")] {
+        if std::process::Command::new(tool).arg("-v").env("PATH", &path).output().is_err() {
             println!("{name}: not tried, `{tool}` is missing");
             continue;
         }
         let told = caltrin(folder.path())
             .args(["prove", "slip.caltrin", "--samples", "300", "--to", name])
+            .env("PATH", &path)
             .assert()
             .code(0);
         let said = text(&told.get_output().stdout);

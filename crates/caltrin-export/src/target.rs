@@ -91,8 +91,9 @@ pub static TARGETS: [&dyn Target; 4] = [
 ];
 
 /// Targets that are built in and written only if they are named.
-pub static NAMED_TARGETS: [&dyn Target; 3] = [
+pub static NAMED_TARGETS: [&dyn Target; 4] = [
     &BuiltIn { name: "cpp", language: &language::CPP },
+    &BuiltIn { name: "ts", language: &language::TYPESCRIPT },
     &BuiltIn { name: "python", language: &language::PYTHON },
     &BuiltIn { name: "lua", language: &language::LUA },
 ];

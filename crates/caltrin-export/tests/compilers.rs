@@ -467,8 +467,8 @@ fn a_prefix_names_what_a_host_sees_and_two_of_them_stand_side_by_side() {
     }
 }
 
-/// The C++ header in two units of one program, with every warning an error: it is linked once, fills arrays, and keeps its
-/// bits under both compilers.
+/// The C++ header in two units of one program, with every warning an error: it is linked once, fills arrays, bears the macros
+/// of other headers, and keeps its bits under both compilers.
 #[test]
 fn the_cpp_header_is_used_by_two_units_without_a_warning() {
     let (checked, notes) = checked(BOOK);
@@ -481,7 +481,9 @@ fn the_cpp_header_is_used_by_two_units_without_a_warning() {
     let (_, array) = array.expect("the book has an array of three");
     let (fill, lamp) = (cased(&array.name, Case::Snake), cased(&array.name, Case::Pascal));
     let other = format!(
-        "#include \"book.hpp\"\nint other();\nint other()\n{{\n    const {space}::Run run = {space}::start(3u);\n    \
+        "#include <array>\n#include <cmath>\n#include <limits>\n\
+         #define min(a, b) ((a) < (b) ? (a) : (b))\n#define max(a, b) ((a) > (b) ? (a) : (b))\n\
+         #include \"book.hpp\"\nint other();\nint other()\n{{\n    const {space}::Run run = {space}::start(3u);\n    \
          std::array<{space}::{lamp}, 3> lamps;\n    {space}::fill_{fill}(run, 0u, lamps);\n    \
          const {space}::{lamp} last = {space}::read_{fill}(run, 2u);\n    \
          return lamps[2].intensity < last.intensity || lamps[2].intensity > last.intensity ? 1 : 0;\n}}\n"

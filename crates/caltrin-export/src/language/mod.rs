@@ -135,6 +135,8 @@ built_in! {
     JAVASCRIPT "javascript",
     /// C++17.
     CPP "cpp",
+    /// TypeScript.
+    TYPESCRIPT "typescript",
     /// Python 3.9 and later.
     PYTHON "python",
     /// Lua 5.3 and later, and LuaJIT.
@@ -557,6 +559,6 @@ mod tests {
 
     #[test]
     fn languages_that_are_built_in_have_no_mistakes() {
-        assert_eq!(built_in().len(), 7);
+        assert_eq!(built_in().len(), 8);
     }
 }
