@@ -546,19 +546,19 @@ static inline double saltgate_pier_arc_tangent(double y, double x)
     const double ax = x < 0.0 ? -x : x;
     const double ay = y < 0.0 ? -y : y;
     const bool steep = ay > ax;
-    const double small = steep ? ax : ay;
-    const double large = steep ? ay : ax;
-    if (large == 0.0) return 0.0;
-    const double ratio = small / large;
-    const bool far = ratio > 0.414213562373095;
-    const double z = far ? (ratio - 1.0) / (ratio + 1.0) : ratio;
+    const double shorter = steep ? ax : ay;
+    const double longer = steep ? ay : ax;
+    if (longer == 0.0) return 0.0;
+    const double ratio = shorter / longer;
+    const bool steeper = ratio > 0.414213562373095;
+    const double z = steeper ? (ratio - 1.0) / (ratio + 1.0) : ratio;
     const double u = z * z;
     const double a = 2.878903358695536 + u * -1.4504271731546372;
     const double b = 4.396608313130339 + u * (-3.7276314185814425 + u * a);
     const double c = 6.366162033833398 + u * (-5.207916699371338 + u * b);
     const double d = 11.459155890227322 + u * (-8.185110427923698 + u * c);
     const double p = 57.295779513082266 + u * (-19.098593170963273 + u * d);
-    const double part = far ? 45.0 + z * p : z * p;
+    const double part = steeper ? 45.0 + z * p : z * p;
     const double half = steep ? 90.0 - part : part;
     const double angle = x < 0.0 ? 180.0 - half : half;
     return y < 0.0 ? -angle : angle;
@@ -820,9 +820,9 @@ static inline float saltgate_pier_to_single(double v)
    NaN. -ffp-contract=fast and -funsafe-math-optimizations of clang show in no macro. */
 SALTGATE_PIER_API bool saltgate_pier_is_exact(void)
 {
-    volatile double near = 1.0 + 1.0 / 134217728.0, square = -(1.0 + 1.0 / 67108864.0);
+    volatile double just_above = 1.0 + 1.0 / 134217728.0, square = -(1.0 + 1.0 / 67108864.0);
     volatile double large = 1e16, one = 1.0, odd = 49.0, none = NAN;
-    const double a = near, b = square, c = large, d = one, e = odd;
+    const double a = just_above, b = square, c = large, d = one, e = odd;
     bool exact = a * a + b == 0.0;
     exact = exact && (c + d) - c == 0.0;
     exact = exact && e / e == 1.0 && d / e * e != 1.0;

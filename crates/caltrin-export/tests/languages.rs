@@ -804,8 +804,8 @@ fn brackets_stand_where_a_language_asks_for_them() {
             let twice = -(-a) - -b;
             let bits = (k ^ 3 & k) >> 4;
             let sum = (k ^ 5).wrapping_add(k >> 2).wrapping_mul(9);
-            let near = a < b && (b < 1.0 || !(a == b));
-            let part = if near { 1.0 } else if a > 2.0 { 2.0 } else { minus };
+            let close = a < b && (b < 1.0 || !(a == b));
+            let part = if close { 1.0 } else if a > 2.0 { 2.0 } else { minus };
             let whole = (n + 1) / 2 * (n % 3);
             quotient + twice + part * whole as f64 + f64::from(bits) + f64::from(sum)
         }";
@@ -819,8 +819,8 @@ fn brackets_stand_where_a_language_asks_for_them() {
                 "const double twice = -(-a) - -b;",
                 "const uint32_t bits = (k ^ (3u & k)) >> 4;",
                 "const uint32_t sum = ((k ^ 5u) + (k >> 2)) * 9u;",
-                "const bool near = a < b && (b < 1.0 || !(a == b));",
-                "const double part = near ? 1.0 : a > 2.0 ? 2.0 : minus;",
+                "const bool close = a < b && (b < 1.0 || !(a == b));",
+                "const double part = close ? 1.0 : a > 2.0 ? 2.0 : minus;",
                 "const uint32_t whole = (n + 1) / 2 * (n % 3);",
             ],
         ),
@@ -832,8 +832,8 @@ fn brackets_stand_where_a_language_asks_for_them() {
                 "let twice = -(-a) - -b;",
                 "let bits = (k ^ (3 & k)) >> 4;",
                 "let sum = (k ^ 5).wrapping_add(k >> 2).wrapping_mul(9);",
-                "let near = a < b && (b < 1.0 || !(a == b));",
-                "let part = if near { 1.0 } else if a > 2.0 { 2.0 } else { minus };",
+                "let close = a < b && (b < 1.0 || !(a == b));",
+                "let part = if close { 1.0 } else if a > 2.0 { 2.0 } else { minus };",
                 "let whole = (n + 1) / 2 * (n % 3);",
             ],
         ),
@@ -845,8 +845,8 @@ fn brackets_stand_where_a_language_asks_for_them() {
                 "const twice = -(-a) - -b;",
                 "const bits = (k ^ (3 & k)) >>> 4;",
                 "const sum = Math.imul(((k ^ 5) >>> 0) + (k >>> 2), 9) >>> 0;",
-                "const near = a < b && (b < 1.0 || !(a === b));",
-                "const part = near ? 1.0 : a > 2.0 ? 2.0 : minus;",
+                "const close = a < b && (b < 1.0 || !(a === b));",
+                "const part = close ? 1.0 : a > 2.0 ? 2.0 : minus;",
                 "const whole = Math.floor((n + 1) / 2) * (n % 3);",
             ],
         ),

@@ -502,21 +502,21 @@ pub fn arc_tangent(y: f64, x: f64) -> f64 {
     let ax = if x < 0.0 { -x } else { x };
     let ay = if y < 0.0 { -y } else { y };
     let steep = ay > ax;
-    let small = if steep { ax } else { ay };
-    let large = if steep { ay } else { ax };
-    if large == 0.0 {
+    let shorter = if steep { ax } else { ay };
+    let longer = if steep { ay } else { ax };
+    if longer == 0.0 {
         return 0.0;
     }
-    let ratio = small / large;
-    let far = ratio > 0.414213562373095;
-    let z = if far { (ratio - 1.0) / (ratio + 1.0) } else { ratio };
+    let ratio = shorter / longer;
+    let steeper = ratio > 0.414213562373095;
+    let z = if steeper { (ratio - 1.0) / (ratio + 1.0) } else { ratio };
     let u = z * z;
     let a = 2.878903358695536 + u * -1.4504271731546372;
     let b = 4.396608313130339 + u * (-3.7276314185814425 + u * a);
     let c = 6.366162033833398 + u * (-5.207916699371338 + u * b);
     let d = 11.459155890227322 + u * (-8.185110427923698 + u * c);
     let p = 57.295779513082266 + u * (-19.098593170963273 + u * d);
-    let part = if far { 45.0 + z * p } else { z * p };
+    let part = if steeper { 45.0 + z * p } else { z * p };
     let half = if steep { 90.0 - part } else { part };
     let angle = if x < 0.0 { 180.0 - half } else { half };
     if y < 0.0 { -angle } else { angle }
