@@ -1,8 +1,8 @@
 #!/usr/bin/env bash
-# Installs on Debian what the tests need: for the proofs gcc, g++, clang, a cross compiler, Mono's C# compiler, node and
-# Lua, a validator of JSON schemas, strace to see what is left when a write fails, valgrind to count work, an editor for
-# its plugin folder, for the live page Chromium with its WebDriver. Only what is missing is installed. With --pictures also
-# what scripts/pictures.sh needs.
+# Installs on Debian what the tests need: for the proofs gcc, g++, clang, a cross compiler, Mono's C# compiler, node,
+# Java and Lua, a validator of JSON schemas, strace to see what is left when a write fails, valgrind to count work, an
+# editor for its plugin folder, for the live page Chromium with its WebDriver. Only what is missing is installed. With
+# --pictures also what scripts/pictures.sh needs.
 set -euo pipefail
 
 packages=()
@@ -16,6 +16,7 @@ need aarch64-linux-gnu-gcc gcc-aarch64-linux-gnu
 [ -e /usr/aarch64-linux-gnu/include/math.h ] || packages+=(libc6-dev-arm64-cross)
 need mcs mono-mcs
 need mono mono-runtime
+need javac default-jdk-headless
 need lua5.4 lua5.4
 need luajit luajit
 need node nodejs

@@ -296,7 +296,9 @@ fn languages_that_are_named_give_the_same_bits() {
     let packages = Path::new(env!("CARGO_MANIFEST_DIR")).join("page/node_modules/.bin");
     let known = std::env::var("PATH").unwrap_or_default();
     let path = format!("{known}:{}", packages.display());
-    for (name, tool) in [("cpp", "g++"), ("ts", "tsc"), ("python", "python3"), ("lua", "lua5.4")] {
+    for (name, tool) in
+        [("cpp", "g++"), ("ts", "tsc"), ("java", "javac"), ("python", "python3"), ("lua", "lua5.4")]
+    {
         if std::process::Command::new(tool).arg("-v").env("PATH", &path).output().is_err() {
             println!("{name}: not tried, `{tool}` is missing");
             continue;
@@ -1156,4 +1158,32 @@ fn columns_of_a_trace_are_unique_and_in_one_order() {
     assert_eq!(all.join(" "), wanted);
     // The order is the book's and the channels', not that of the call.
     assert_eq!(head(&["-l", "deck", "-l", "sky"]), head(&["-l", "sky", "-l", "deck"]));
+}
+
+/// Paragraphs of help are as wide as there is room: the next word of no line would have stood on the one before it.
+#[test]
+fn help_is_wrapped_once() {
+    const WIDE: usize = 100;
+    let folder = folder();
+    let help = |arguments: &[&str]| {
+        let told = caltrin(folder.path()).args(arguments).arg("--help").assert().code(0);
+        text(&told.get_output().stdout)
+    };
+    let all = help(&[]);
+    let commands = all.lines().skip_while(|line| *line != "Commands:").skip(1);
+    let commands = commands.take_while(|line| !line.is_empty());
+    // What is not indented further than its name is a command, and not what is said of the one before.
+    let commands = commands.filter(|line| line.starts_with("  ") && !line.starts_with("   "));
+    let commands: Vec<&str> = commands.filter_map(|line| line.split_whitespace().next()).collect();
+    assert!(commands.len() > 15, "{commands:?}");
+    for command in commands.into_iter().filter(|command| *command != "help") {
+        let said = help(&[command]);
+        let lines: Vec<&str> = said.lines().collect();
+        for pair in lines.windows(2) {
+            let plain = |line: &str| !line.is_empty() && !line.starts_with(' ');
+            let first = pair[1].split(' ').next().unwrap_or_default();
+            let fits = pair[0].chars().count() + 1 + first.chars().count() <= WIDE;
+            assert!(!(plain(pair[0]) && plain(pair[1]) && fits), "{command}: {pair:?}");
+        }
+    }
 }

@@ -91,9 +91,10 @@ pub static TARGETS: [&dyn Target; 4] = [
 ];
 
 /// Targets that are built in and written only if they are named.
-pub static NAMED_TARGETS: [&dyn Target; 4] = [
+pub static NAMED_TARGETS: [&dyn Target; 5] = [
     &BuiltIn { name: "cpp", language: &language::CPP },
     &BuiltIn { name: "ts", language: &language::TYPESCRIPT },
+    &BuiltIn { name: "java", language: &language::JAVA },
     &BuiltIn { name: "python", language: &language::PYTHON },
     &BuiltIn { name: "lua", language: &language::LUA },
 ];

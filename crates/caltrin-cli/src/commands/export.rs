@@ -17,17 +17,16 @@ use crate::interrupt::whole;
   caltrin export pier.caltrin --to rust,csharp,js -o generated --force
   caltrin export pier.caltrin --to c --up z --unit 1cm --factor 0.001
   caltrin export pier.caltrin --to c,csharp --prefix harbor_lights
-  caltrin export pier.caltrin --to cpp,ts,python,lua -o generated
+  caltrin export pier.caltrin --to cpp,ts,java,python,lua -o generated
   caltrin export pier.caltrin --language engine.toml -o scripts
-
   caltrin export pier.caltrin --manifest -o tools
 
-Languages: rust (one module), c (one C99 header), csharp (one struct), js (one ES module); if they are
-named also cpp (one C++17 header), ts (one TypeScript module), python (3.9, standard library alone) and
-lua (5.3 and later, and LuaJIT, from one file).
-Another language is a file that says how it spells things: docs/languages.md. The manifest is JSON: names,
-counts, kinds, units and bounds of all that the files hold (docs/manifest.schema.json). Files are
-written whole or not at all; a file that caltrin did not write stays unless you say --force.")]
+Languages: rust (one module), c (one C99 header), csharp (one struct), js (one ES module); if \
+they are named also cpp (one C++17 header), ts (one TypeScript module), java (one class, Java 17), python (3.9, standard \
+library alone) and lua (5.3 and later, and LuaJIT, from one file). Another language is a file \
+that says how it spells things: docs/languages.md. The manifest is JSON: names, counts, kinds, \
+units and bounds of all that the files hold (docs/manifest.schema.json). Files are written whole \
+or not at all; a file that caltrin did not write stays unless you say --force.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,

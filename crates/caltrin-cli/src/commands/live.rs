@@ -23,9 +23,9 @@ use crate::live::{Live, Peer, lobby, router};
   caltrin live pier.caltrin --port 8750
   caltrin live pier.caltrin --read-only    nothing on the page changes the book
 
-The page is served to this machine alone. It computes with the exported JavaScript, so what
-moves on it is what ships. After a save with errors, the last good version stays visible with the
-errors beside it.")]
+The page is served to this machine alone. It computes with the exported JavaScript, so what \
+moves on it is what ships. After a save with errors, the last good version stays visible with \
+the errors beside it.")]
 pub struct Arguments {
     /// The lightbook, or a folder whose lightbooks are listed; default: this folder.
     book: Option<PathBuf>,

@@ -22,9 +22,10 @@ use crate::interrupt::Scratch;
   caltrin prove pier.caltrin --strict --json      for a build server
   caltrin prove pier.caltrin --language engine.toml --run-commands
 
-A sample is one lamp at one moment with all its fields. A language whose compiler is missing is told
-as not tried; with --strict that counts as a problem. A language file of your own (docs/languages.md) names
-the commands that compile and run its code; they run only with --run-commands.")]
+A sample is one lamp at one moment with all its fields. A language whose compiler is missing is \
+told as not tried; with --strict that counts as a problem. A language file of your own \
+(docs/languages.md) names the commands that compile and run its code; they run only with \
+--run-commands.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,

@@ -22,8 +22,9 @@ use crate::live::copy::{self, Opens};
   caltrin share pier.caltrin --rehearsal last_ferry --eye ramp
   caltrin share pier.caltrin --from 20s --to 26s      repeats six seconds
 
-The file contains the book's text, the exported code, sounds and pictures, and loads nothing else. It opens in any
-browser without Caltrin and is read-only. For an animation, use `caltrin view BOOK -o FILE.apng`.")]
+The file contains the book's text, the exported code, sounds and pictures, and loads nothing \
+else. It opens in any browser without Caltrin and is read-only. For an animation, use `caltrin \
+view BOOK -o FILE.apng`.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,

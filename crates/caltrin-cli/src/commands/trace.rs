@@ -29,10 +29,11 @@ use super::{Goal, quiet_pipe, say, working};
   caltrin trace pier.caltrin -o pier.jsonl
   caltrin trace pier.caltrin --from 1h --to 3610s --format jsonl | head
 
-Each row is one lamp at one moment: seconds, light, lamp, then a column for each channel that any lamp has, such as
-color.r or position.x, then one for each number of an output, such as output.sky.value.r or output.heaven.stars.
-Strengths are in the book's unit, colors linear Rec. 709. What a light does not have is empty.
-With --notices each row is one notice: seconds, name, text, light or instance, lamp, its position, and its values.")]
+Each row is one lamp at one moment: seconds, light, lamp, then a column for each channel that \
+any lamp has, such as color.r or position.x, then one for each number of an output, such as \
+output.sky.value.r or output.heaven.stars. Strengths are in the book's unit, colors linear Rec. \
+709. What a light does not have is empty. With --notices each row is one notice: seconds, name, \
+text, light or instance, lamp, its position, and its values.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,

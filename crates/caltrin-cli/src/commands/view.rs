@@ -28,8 +28,8 @@ use super::{
   caltrin view pier.caltrin --strip 9 --from 05:00 --to 21:00
   caltrin view pier.caltrin -o pier.apng --to 6s      an animation
 
-Lights that leave their position to the game are not shown. Walls, posts, viewpoints and pictures come from
-`wall`, `post`, `eye` and `backdrop` in the book.")]
+Lights that leave their position to the game are not shown. Walls, posts, viewpoints and \
+pictures come from `wall`, `post`, `eye` and `backdrop` in the book.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,

@@ -38,7 +38,16 @@ pub struct SourceFile<'p> {
 /// The name of the file that a plan is exported to.
 pub fn file_name(plan: &Plan, language: &Language) -> String {
     let stem = |name: &str| file_stem(name, language.reserved());
-    language.file.name.fill(&[("base", &stem(plan.base())), ("book", &stem(&plan.book))])
+    language.file.name.fill(&[
+        ("base", &stem(plan.base())),
+        ("base_pascal", &class_name(plan, language)),
+        ("book", &stem(&plan.book)),
+    ])
+}
+
+/// What a class is called that has to have its file's name.
+fn class_name(plan: &Plan, language: &Language) -> String {
+    cased(&file_stem(plan.base(), language.reserved()), Case::Pascal)
 }
 
 /// What slots of a file stand for.
@@ -49,7 +58,7 @@ fn slots(plan: &Plan, language: &Language) -> Vec<(String, String)> {
     let mut add = |name: &str, text: String| all.push((name.to_owned(), text));
     add("base", base(Case::Snake));
     add("base_upper", base(Case::Screaming));
-    add("base_pascal", base(Case::Pascal));
+    add("base_pascal", class_name(plan, language));
     let space = match (&plan.prefix, &file.space) {
         (None, Some(space)) => space.clone(),
         _ => base(language.names.types),

@@ -197,7 +197,7 @@ fn check_file(language: &Language, mistakes: &mut Mistakes) {
             mistakes.add(format!("[file]: `{name}` must be a file name without a folder"));
         }
     }
-    mistakes.slots("file] name", &file.name, &["base", "book"], &[]);
+    mistakes.slots("file] name", &file.name, &["base", "base_pascal", "book"], &[]);
     let mut slots: Vec<&str> = SLOTS.to_vec();
     slots.extend(file.slots.keys().chain(file.when.keys()).map(String::as_str));
     let with = |own: &[&'static str]| -> Vec<&str> {

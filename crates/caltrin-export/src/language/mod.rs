@@ -137,6 +137,8 @@ built_in! {
     CPP "cpp",
     /// TypeScript.
     TYPESCRIPT "typescript",
+    /// Java 17.
+    JAVA "java",
     /// Python 3.9 and later.
     PYTHON "python",
     /// Lua 5.3 and later, and LuaJIT.
@@ -559,6 +561,6 @@ mod tests {
 
     #[test]
     fn languages_that_are_built_in_have_no_mistakes() {
-        assert_eq!(built_in().len(), 8);
+        assert_eq!(built_in().len(), 9);
     }
 }
