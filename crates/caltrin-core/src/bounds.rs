@@ -184,6 +184,8 @@ pub(crate) struct RangeAnalysis<'a> {
     signals: FxHashMap<SignalId, Bounds>,
     seen: FxHashMap<(usize, ExprId), Bounds>,
     ends: FxHashMap<(usize, ExprId), Option<Ends>>,
+    /// Blends of colors by the roots that they are made of.
+    blends: FxHashMap<[ExprId; 3], ExprId>,
     signal_ends: FxHashMap<SignalId, Option<Ends>>,
     frames: usize,
     faults: BTreeMap<ExprId, SemanticError>,
@@ -196,6 +198,7 @@ impl<'a> RangeAnalysis<'a> {
             signals: FxHashMap::default(),
             seen: FxHashMap::default(),
             ends: FxHashMap::default(),
+            blends: blends_by_roots(program),
             signal_ends: FxHashMap::default(),
             frames: 0,
             faults: BTreeMap::new(),
@@ -716,6 +719,9 @@ impl<'a> RangeAnalysis<'a> {
     /// The same of a color by its roots.
     fn ends_of_roots(&mut self, roots: [ExprId; 3], frame: &CallFrame) -> Option<Ends> {
         let program = self.program;
+        if let Some(blend) = self.blends.get(&roots).copied() {
+            return self.ends_of(blend, frame);
+        }
         match roots.map(|root| &program.expr(root).op) {
             [Op::ConeRoot(0, a), Op::ConeRoot(1, b), Op::ConeRoot(2, c)] if a == b && a == c => {
                 return self.ends_of(*a, frame);
@@ -885,4 +891,14 @@ impl<'a> RangeAnalysis<'a> {
             self.fault(id, frame, SemanticError::FallingRange { lo: lo.hi, hi: hi.lo });
         }
     }
+}
+
+/// Blends of colors by the roots that they are made of, those with a turned hue aside.
+fn blends_by_roots(program: &Program) -> FxHashMap<[ExprId; 3], ExprId> {
+    let blends = program.blends.keys().filter(|id| !program.hues.contains_key(id));
+    let roots = blends.filter_map(|id| match program.expr(*id).op {
+        Op::FromCones(l, m, s) => Some(([l, m, s], *id)),
+        _ => None,
+    });
+    roots.collect()
 }
