@@ -126,7 +126,6 @@ fn what_a_manifest_names_is_in_the_exported_code() {
             [("lights", "read_"), ("outputs", "read_"), ("inputs", "set_"), ("events", "fire_")]
         {
             for name in strings(&manifest[key], "name") {
-                // Inputs that a sound is heard by are set together.
                 let call = called(before, &name);
                 assert!(code.contains(&call), "{book}: {call}");
             }

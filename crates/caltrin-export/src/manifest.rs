@@ -239,7 +239,7 @@ pub struct SequenceEntry {
 pub struct SoundEntry {
     /// Its name in the book.
     pub name: String,
-    /// Its file, as the book names it; empty for what is heard live.
+    /// Its file, as the book names it; empty for a live sound.
     pub file: String,
     /// Whether it repeats.
     pub loops: bool,

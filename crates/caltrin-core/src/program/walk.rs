@@ -51,7 +51,7 @@ impl Program {
         Walk { program: self, depth, open, seen: FxHashSet::default() }
     }
 
-    /// What `references` of this program's operations read, below some expressions.
+    /// What some expressions and all that they are made of read; see [`Program::references`].
     pub fn reads(
         &self,
         roots: impl IntoIterator<Item = ExprId>,

@@ -15,7 +15,7 @@ use super::types::{Code, Infix, TablePlan};
 pub(super) struct Easings {
     /// The place of the first of their tables in [`super::Plan::tables`].
     first: usize,
-    all: Vec<(Easing, Arc<BakedEasing>)>,
+    all: Vec<([f64; 4], Arc<BakedEasing>)>,
 }
 
 impl Easings {
@@ -40,23 +40,24 @@ impl Easings {
     }
 
     fn add(&mut self, easing: Easing) {
-        if self.all.iter().all(|(known, _)| *known != easing)
+        if let Easing::Bezier(controls) = easing
+            && self.all.iter().all(|(known, _)| *known != controls)
             && let Some(baked) = easing.baked()
         {
-            self.all.push((easing, baked));
+            self.all.push((controls, baked));
         }
     }
 
     /// Their tables, named by CSS where it has a name for them.
     pub fn tables(&self) -> impl Iterator<Item = TablePlan> {
-        self.all.iter().enumerate().map(|(n, (easing, baked))| {
-            let css = Easing::CSS.iter().find(|(_, known)| known == easing);
-            let (name, written) = match (css, easing) {
-                (Some((name, _)), _) => (name.replace('-', "_"), (*name).to_owned()),
-                (None, Easing::Bezier([a, b, c, d])) => {
+        self.all.iter().enumerate().map(|(n, (controls, baked))| {
+            let css = Easing::CSS.iter().find(|(_, known)| *known == Easing::Bezier(*controls));
+            let (name, written) = match css {
+                Some((name, _)) => (name.replace('-', "_"), (*name).to_owned()),
+                None => {
+                    let [a, b, c, d] = controls;
                     (format!("bezier_{}", n + 1), format!("cubic-bezier({a}, {b}, {c}, {d})"))
                 }
-                (None, easing) => (format!("easing_{}", n + 1), format!("{easing:?}")),
             };
             let name = format!("{name}_pieces");
             let about = format!(
@@ -95,7 +96,7 @@ impl Easings {
                 Code::Helper(Helper::EaseSteps, [u].into_iter().chain(numbers).collect())
             }
             Easing::Bezier(controls) => {
-                match self.all.iter().position(|(known, _)| *known == easing) {
+                match self.all.iter().position(|(known, _)| *known == controls) {
                     Some(n) => {
                         let baked = &self.all[n].1;
                         let u = match baked.spread {
