@@ -280,7 +280,10 @@ impl Browser {
         let start = Instant::now();
         while self.ask(script).await? != json!(true) {
             if start.elapsed() > Duration::from_secs(15) {
-                return Err(format!("it never holds that {script}").into());
+                let state = "const words = (id) => document.getElementById(id)?.textContent;\
+                             return JSON.stringify([window.caltrin, document.body.dataset, ...['play', 'status', 'link', 'exposure'].map(words)])";
+                let state = self.ask(state).await?;
+                return Err(format!("it never holds that {script}; the page is at {state}").into());
             }
             tokio::time::sleep(Duration::from_millis(20)).await;
         }
