@@ -3,8 +3,8 @@
 // Change the lightbook and export again rather than this file.
 //
 // No dependency, no heap, no globals, no unsafe code. A run is a plain value of 2752 bytes: copy
-// it to save it. Values are computed when they are read, at any moment, in any order, at the
-// same cost.
+// it to keep it, and Save() it for a saved game. Values are computed when they are read, at any
+// moment, in any order, at the same cost.
 //
 // Keep it in a plain field or local and pass it by `ref`: on a copy (a readonly field, a property,
 // an `in` parameter) Advance, events and setters change the copy alone. SaltgatePierRun is a class
@@ -467,6 +467,37 @@ namespace Lightbooks
         void Settle()
         {
             if (Now > 0.0) Advance(Now);
+        }
+
+        /// <summary>How many bytes a save takes.</summary>
+        public const int SaveBytes = 3304;
+
+        /// <summary>What tells the layout of saves from others.</summary>
+        public const uint Layout = 4010496818u;
+
+        /// <summary>What exported this file.</summary>
+        public const string Exporter = "caltrin 0.1.0";
+
+        /// <summary>Saves the run: bytes that are the same on every machine, in every language and in the preview. Into bytes
+        /// that the caller keeps, of at least SaveBytes, if they are given.</summary>
+        public byte[] Save(byte[] bytes = null)
+        {
+            bytes = bytes ?? new byte[SaveBytes];
+            WriteSave(bytes);
+            return bytes;
+        }
+
+        /// <summary>Loads a save of this book or of another version of it: what both have is taken, all else is as at the
+        /// start.</summary>
+        /// <param name="bytes">The save.</param>
+        /// <param name="dropped">How many fields of the save this file does not have, or has fewer of.</param>
+        /// <returns>False for bytes that are no whole save; the run is then as it was.</returns>
+        public bool Load(byte[] bytes, out uint dropped)
+        {
+            dropped = 0u;
+            if (bytes == null || !IsSave(bytes, (uint)bytes.Length)) return false;
+            dropped = ReadSave(bytes, (uint)bytes.Length);
+            return true;
         }
 
         /// <summary>Choice, set by the game: fair, overcast, with a transition of 20.0 s --
@@ -2509,6 +2540,48 @@ namespace Lightbooks
             0u, 2u, 5u
         };
 
+        /// <summary>What a save has: a key of each field.</summary>
+        static readonly uint[] SaveKeys =
+        {
+            0x61fce60fu, 0xf3f00dbau, 0x4b003e04u, 0xcf5f1781u, 0x738e7afbu, 0xeef5f1b9u, 0x979147f7u,
+            0x8e30e6b4u, 0xc6a36591u, 0x1d53ffbu, 0x7aae0915u, 0x34d76db5u, 0x29d70a4u, 0x96e27010u,
+            0x1a0ac6b1u, 0x47be1d5bu, 0x49dbb5du, 0x88442104u, 0xc34c6f56u, 0x76c0faeu, 0x233b915fu,
+            0xa0fdb0efu, 0xe306a153u, 0x294f9fb2u, 0xb4f870adu, 0x43fabc10u, 0xa8531395u, 0x50fc8ac9u,
+            0x9914cdbbu, 0x66293b1u, 0x97b93994u, 0x1e94b121u, 0xe0032935u, 0x416c4cdfu, 0xeec27bau,
+            0x5bdcabfcu, 0x5990c073u, 0xfbe29abu, 0xc872205du, 0xb43908beu, 0xa3643fccu, 0xfe048546u,
+            0x498a6dc9u, 0xf89d49c7u, 0x3272e16u, 0x9dca34bcu, 0xb29fe4f2u, 0xdaeb18aau, 0xc7884e76u,
+            0x3296127cu, 0xa8fd1cd9u, 0x2749d7ccu, 0x5c14e50du, 0x1d3dbdc1u, 0x53cee7ecu, 0x793ef6ecu,
+            0x684a1428u, 0x7836f285u, 0x45dced5bu, 0x4c4e957eu, 0x6db82f84u, 0xdecf9f3du, 0x950f1d29u,
+            0xf75e6a2au, 0xdfd8ba20u, 0xecf49901u, 0xac9a681fu, 0x29e54d57u
+        };
+
+        /// <summary>Their kinds, times 2^24, and counts.</summary>
+        static readonly uint[] SaveHeads =
+        {
+            0x1000001u, 0x2000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x3000001u, 0x1000001u,
+            0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u,
+            0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x2000001u, 0x1000001u,
+            0x1000001u, 0x1000001u, 0x1000001u, 0x2000001u, 0x1000001u, 0x1000001u, 0x3000001u, 0x1000001u,
+            0x1000001u, 0x1000001u, 0x1000001u, 0x2000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000020u,
+            0x1000020u, 0x1000020u, 0x1000020u, 0x1000020u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u,
+            0x1000020u, 0x1000001u, 0x1000003u, 0x1000003u, 0x1000003u, 0x1000020u, 0x1000003u, 0x100000cu,
+            0x1000003u, 0x1000001u, 0x1000001u, 0x1000006u, 0x1000006u, 0x1000006u, 0x1000006u, 0x1000006u,
+            0x1000006u, 0x1000006u, 0x1000006u, 0x1000001u
+        };
+
+        /// <summary>Keys of the options that fields may stand at.</summary>
+        static readonly uint[] OptionKeys =
+        {
+            0x449e4f82u, 0x75cc37du, 0xb1d77eb4u, 0x2c57e7d0u, 0x1cbf3d26u
+        };
+
+        /// <summary>Keys of what the preview saves besides, which nothing here reads.</summary>
+        static readonly uint[] SaveUnused =
+        {
+            0x2363e9c6u, 0x341e1f85u, 0x2cc94c6eu, 0x2719cdc4u, 0x1cfd07a3u, 0xb4d175feu, 0x5185e16fu,
+            0x5744e493u, 0x36097275u, 0xf06ade03u, 0x2961acc9u, 0x5ceea06cu
+        };
+
         /// <summary>Signal, shared by all that use it</summary>
         static double SunMoment(double hour, double season)
         {
@@ -3353,6 +3426,12 @@ namespace Lightbooks
             return unchecked((uint)BitConverter.DoubleToInt64Bits(v));
         }
 
+        /// <summary>The double that has these bits.</summary>
+        static double FromBits(uint high, uint low)
+        {
+            return BitConverter.Int64BitsToDouble((long)((ulong)high << 32 | low));
+        }
+
         /// <summary>Mixes 32 bits; one-to-one, and 0 stays 0.</summary>
         static uint Scramble(uint x)
         {
@@ -4034,6 +4113,263 @@ namespace Lightbooks
             return (float)(v < Smallest && v > -Smallest ? 0.0 : v);
         }
 
+        /// <summary>A value that is saved: the n-th of a field.</summary>
+        double SavedValue(uint field, uint n)
+        {
+            switch (field)
+            {
+                case 0: return Now;
+                case 1: return (double)Seed;
+                case 2: return HourThen;
+                case 3: return DaysThen;
+                case 4: return ClockSince;
+                case 5: return ClockRate;
+                case 6: return (double)OptionKeys[0 + Weather];
+                case 7: return WeatherSince;
+                case 8: return WeatherFrom.At(0);
+                case 9: return WeatherFrom.At(1);
+                case 10: return Mist;
+                case 11: return Swell;
+                case 12: return Season;
+                case 13: return Haul;
+                case 14: return RocketPlaceX;
+                case 15: return RocketPlaceY;
+                case 16: return RocketPlaceZ;
+                case 17: return RocketTintR;
+                case 18: return RocketTintG;
+                case 19: return RocketTintB;
+                case 20: return HornAt;
+                case 21: return HornSince;
+                case 22: return HornPlays ? 1.0 : 0.0;
+                case 23: return HornChanged;
+                case 24: return RatchetAt;
+                case 25: return RatchetSince;
+                case 26: return RatchetRate;
+                case 27: return PowerOn ? 1.0 : 0.0;
+                case 28: return PowerSince;
+                case 29: return PowerFrom;
+                case 30: return (double)OptionKeys[2 + (uint)WarningMode];
+                case 31: return WarningEntered;
+                case 32: return WarningWay;
+                case 33: return WarningFromWatch;
+                case 34: return WarningFromAlarm;
+                case 35: return WarningRule1Seen ? 1.0 : 0.0;
+                case 36: return WarningRule1Since;
+                case 37: return BlareHornFollow0From;
+                case 38: return BlastPassed;
+                case 39: return NoticeMoments.At(n);
+                case 40: return NoticePacked.At(n);
+                case 41: return NoticePositions.At(3u * n + 0u);
+                case 42: return NoticePositions.At(3u * n + 1u);
+                case 43: return NoticePositions.At(3u * n + 2u);
+                case 44: return NoticeFirst;
+                case 45: return NoticeCount;
+                case 46: return NoticeDropped;
+                case 47: return Notice0Sent;
+                case 48: return NoticeValueLoud.At(n);
+                case 49: return Notice0Text;
+                case 50: return FogLampFaultLast.At(n);
+                case 51: return FogLampFaultCount.At(n);
+                case 52: return Notice1Sent.At(n);
+                case 53: return NoticeValueWithin.At(n);
+                case 54: return Notice1Text.At(n);
+                case 55: return QuayCock.At(n);
+                case 56: return BoardLoudness.At(n);
+                case 57: return DockingStarted;
+                case 58: return GateOpensLast;
+                case 59: return StarShellBorn.At(n);
+                case 60: return StarShellLength.At(n);
+                case 61: return StarShellPlace.At(3u * n + 0u);
+                case 62: return StarShellPlace.At(3u * n + 1u);
+                case 63: return StarShellPlace.At(3u * n + 2u);
+                case 64: return StarShellTint.At(3u * n + 0u);
+                case 65: return StarShellTint.At(3u * n + 1u);
+                case 66: return StarShellTint.At(3u * n + 2u);
+                default: return StarShellCount;
+            }
+        }
+
+        /// <summary>Takes a value of a save, as the n-th of a field.</summary>
+        void TakeSaved(uint field, uint n, double value_2)
+        {
+            unchecked
+            {
+                switch (field)
+                {
+                    case 0: Now = CleanSaved(value_2, -1e9, 1e9, 0.0); break;
+                    case 1: Seed = CellIndex(value_2); break;
+                    case 2: HourThen = CleanSaved(value_2, 0.0, 23.999999999999996,
+                        17.666666666666668); break;
+                    case 3: DaysThen = CleanSaved(value_2, -1e9, 1e9, 0.0); break;
+                    case 4: ClockSince = CleanSaved(value_2, -1e9, 1e9, 0.0); break;
+                    case 5: ClockRate = CleanSaved(value_2, -1e6, 1e6, 1.0); break;
+                    case 6: Weather = OptionOf(CellIndex(value_2), 0, 2u); break;
+                    case 7: WeatherSince = CleanSaved(value_2, -2e9, 1e9, -2e9); break;
+                    case 8: WeatherFrom.Put(0, CleanSaved(value_2, 0.0, 1.0, 1.0)); break;
+                    case 9: WeatherFrom.Put(1, CleanSaved(value_2, 0.0, 1.0, 0.0)); break;
+                    case 10: Mist = CleanSaved(value_2, 0.0, 1.0, 0.3); break;
+                    case 11: Swell = CleanSaved(value_2, 0.0, 1.0, 0.2); break;
+                    case 12: Season = CleanSaved(value_2, 1.0, 366.0, 324.0); break;
+                    case 13: Haul = CleanSaved(value_2, 0.0, 2.0, 1.0); break;
+                    case 14: RocketPlaceX = CleanSaved(value_2, -1e6, 1e6, 30.0); break;
+                    case 15: RocketPlaceY = CleanSaved(value_2, -1e6, 1e6, 40.0); break;
+                    case 16: RocketPlaceZ = CleanSaved(value_2, -1e6, 1e6, -60.0); break;
+                    case 17: RocketTintR = CleanSaved(value_2, 0.0, 1.0, 1.0); break;
+                    case 18: RocketTintG = CleanSaved(value_2, 0.0, 1.0, 1.0); break;
+                    case 19: RocketTintB = CleanSaved(value_2, 0.0, 1.0, 1.0); break;
+                    case 20: HornAt = CleanSaved(value_2, -1e9, 1e9, 0.0); break;
+                    case 21: HornSince = CleanSaved(value_2, -1e9, 1e9, 0.0); break;
+                    case 22: HornPlays = value_2 != 0.0; break;
+                    case 23: HornChanged = CleanSaved(value_2, -2e9, 1e9, -2e9); break;
+                    case 24: RatchetAt = CleanSaved(value_2, -1e9, 1e9, 0.0); break;
+                    case 25: RatchetSince = CleanSaved(value_2, -1e9, 1e9, 0.0); break;
+                    case 26: RatchetRate = CleanSaved(value_2, -1.0, 16.0, -1.0); break;
+                    case 27: PowerOn = value_2 != 0.0; break;
+                    case 28: PowerSince = CleanSaved(value_2, -2e9, 1e9, -2e9); break;
+                    case 29: PowerFrom = CleanSaved(value_2, 0.0, 1.0, 1.0); break;
+                    case 30: WarningMode = (double)OptionOf(CellIndex(value_2), 2, 3u); break;
+                    case 31: WarningEntered = CleanSaved(value_2, -2e9, 1e9, -2e9); break;
+                    case 32: WarningWay = CleanSaved(value_2, 0.0, 2.0, 0.0); break;
+                    case 33: WarningFromWatch = CleanSaved(value_2, 0.0, 1.0, 0.0); break;
+                    case 34: WarningFromAlarm = CleanSaved(value_2, 0.0, 1.0, 0.0); break;
+                    case 35: WarningRule1Seen = value_2 != 0.0; break;
+                    case 36: WarningRule1Since = CleanSaved(value_2, -2e9, 1e9, -2e9); break;
+                    case 37: BlareHornFollow0From = CleanSaved(value_2, 0.0, 1.0, 0.0); break;
+                    case 38: BlastPassed = CleanSaved(value_2, -1000000001.0, 2e9, -1e-9); break;
+                    case 39: NoticeMoments.Put(n, CleanSaved(value_2, -1e9, 1e9, 0.0)); break;
+                    case 40: NoticePacked.Put(n, CleanSaved(value_2, 0.0, 1e12, 0.0)); break;
+                    case 41: NoticePositions.Put(3u * n + 0u, CleanSaved(value_2, -3.4028234663852886e38,
+                        3.4028234663852886e38, 0.0)); break;
+                    case 42: NoticePositions.Put(3u * n + 1u, CleanSaved(value_2, -3.4028234663852886e38,
+                        3.4028234663852886e38, 0.0)); break;
+                    case 43: NoticePositions.Put(3u * n + 2u, CleanSaved(value_2, -3.4028234663852886e38,
+                        3.4028234663852886e38, 0.0)); break;
+                    case 44: NoticeFirst = CleanSaved(value_2, 0.0, 31.0, 0.0); break;
+                    case 45: NoticeCount = CleanSaved(value_2, 0.0, 32.0, 0.0); break;
+                    case 46: NoticeDropped = CleanSaved(value_2, 0.0, 4e9, 0.0); break;
+                    case 47: Notice0Sent = CleanSaved(value_2, 0.0, 4e9, 0.0); break;
+                    case 48: NoticeValueLoud.Put(n, CleanSaved(value_2, -3.4028234663852886e38,
+                        3.4028234663852886e38, 0.0)); break;
+                    case 49: Notice0Text = CleanSaved(value_2, -1.0, 1.0, -1.0); break;
+                    case 50: FogLampFaultLast.Put(n, CleanSaved(value_2, -2e9, 1e9, -2e9)); break;
+                    case 51: FogLampFaultCount.Put(n, CleanSaved(value_2, 0.0, 4e9, 0.0)); break;
+                    case 52: Notice1Sent.Put(n, CleanSaved(value_2, 0.0, 4e9, 0.0)); break;
+                    case 53: NoticeValueWithin.Put(n, CleanSaved(value_2, -3.4028234663852886e38,
+                        3.4028234663852886e38, 0.0)); break;
+                    case 54: Notice1Text.Put(n, CleanSaved(value_2, -1.0, 2.0, -1.0)); break;
+                    case 55: QuayCock.Put(n, CleanSaved(value_2, 0.0, 1.0, 1.0)); break;
+                    case 56: BoardLoudness.Put(n, CleanSaved(value_2, 0.0, 2.0, 0.6)); break;
+                    case 57: DockingStarted = CleanSaved(value_2, -2e9, 1e9, -2e9); break;
+                    case 58: GateOpensLast = CleanSaved(value_2, -2e9, 1e9, -2e9); break;
+                    case 59: StarShellBorn.Put(n, CleanSaved(value_2, -2e9, 1e9, -2e9)); break;
+                    case 60: StarShellLength.Put(n, CleanSaved(value_2, 5.0, 7.0, 5.0)); break;
+                    case 61: StarShellPlace.Put(3u * n + 0u, CleanSaved(value_2, -1e6, 1e6, 30.0)); break;
+                    case 62: StarShellPlace.Put(3u * n + 1u, CleanSaved(value_2, -1e6, 1e6, 40.0)); break;
+                    case 63: StarShellPlace.Put(3u * n + 2u, CleanSaved(value_2, -1e6, 1e6, -60.0)); break;
+                    case 64: StarShellTint.Put(3u * n + 0u, CleanSaved(value_2, 0.0, 1.0, 1.0)); break;
+                    case 65: StarShellTint.Put(3u * n + 1u, CleanSaved(value_2, 0.0, 1.0, 1.0)); break;
+                    case 66: StarShellTint.Put(3u * n + 2u, CleanSaved(value_2, 0.0, 1.0, 1.0)); break;
+                    default: StarShellCount = CleanSaved(value_2, 0.0, 4e9, 0.0); break;
+                }
+            }
+        }
+
+        /// <summary>Writes a run as a save.</summary>
+        void WriteSave(byte[] bytes)
+        {
+            unchecked
+            {
+                PutWord(bytes, 0, 0x544c4143u);
+                PutWord(bytes, 4, 1u);
+                PutWord(bytes, 8, 0xef0b5332u);
+                uint at = 16;
+                for (uint field = 0u; field < 68u; ++field)
+                {
+                    uint head = SaveHeads[field];
+                    PutWord(bytes, at, SaveKeys[field]);
+                    PutWord(bytes, at + 4, head);
+                    at += 8;
+                    uint count = head & 0x00ffffffu;
+                    uint each = 4;
+                    if ((head >> 24) == 1u) each = 8;
+                    for (uint n = 0u; n < count; ++n)
+                    {
+                        uint place = at + each * n;
+                        double value_2 = SavedValue(field, n);
+                        if (each == 8)
+                        {
+                            PutWord(bytes, place, LowBits(value_2));
+                            PutWord(bytes, place + 4, HighBits(value_2));
+                        }
+                        else
+                        {
+                            PutWord(bytes, place, CellIndex(value_2));
+                        }
+                    }
+                    at += each * count;
+                }
+                PutWord(bytes, 12, SaveSum(bytes, at));
+            }
+        }
+
+        /// <summary>Starts the run again with all that a save has for it. How many fields of the
+        /// save this file does not have, or has fewer of.</summary>
+        uint ReadSave(byte[] bytes, uint size)
+        {
+            unchecked
+            {
+                this = Start(41u);
+                uint dropped = 0u;
+                uint at = 16;
+                while (at < size)
+                {
+                    uint key = WordAt(bytes, at);
+                    uint head = WordAt(bytes, at + 4);
+                    uint each = 4;
+                    uint bits = head >> 24;
+                    if (bits == 1u) each = 8;
+                    uint count = head & 0x00ffffffu;
+                    at += 8;
+                    uint kept = 0u;
+                    for (uint field = 0u; field < 68u; ++field)
+                    {
+                        if (SaveKeys[field] == key && (SaveHeads[field] >> 24) == bits)
+                        {
+                            uint own = SaveHeads[field] & 0x00ffffffu;
+                            kept = own < count ? own : count;
+                            for (uint n = 0u; n < kept; ++n)
+                            {
+                                uint place = at + each * n;
+                                uint low = WordAt(bytes, place);
+                                double value_2 = (double)low;
+                                if (each == 8) value_2 = FromBits(WordAt(bytes, place + 4), low);
+                                TakeSaved(field, n, value_2);
+                            }
+                            break;
+                        }
+                    }
+                    for (uint n_2 = 0u; n_2 < 12u; ++n_2)
+                    {
+                        if (SaveUnused[n_2] == key) kept = count;
+                    }
+                    if (kept < count) dropped += 1u;
+                    at += each * count;
+                }
+                return dropped;
+            }
+        }
+
+        // A word of bytes, little endian on every machine.
+        static uint WordAt(byte[] bytes, uint at)
+        {
+            return bytes[at] | (uint)bytes[at + 1] << 8 | (uint)bytes[at + 2] << 16 | (uint)bytes[at + 3] << 24;
+        }
+
+        static void PutWord(byte[] bytes, uint at, uint word)
+        {
+            for (int n = 0; n < 4; ++n) bytes[at + n] = unchecked((byte)(word >> 8 * n));
+        }
+
         /// <summary>A count of a run as a whole number of at most so many, also of a run that was
         /// never started.</summary>
         static uint Counted(double count, uint most)
@@ -4043,6 +4379,59 @@ namespace Lightbooks
                 if (count > 0.0 && count < (double)most) return CellIndex(RoundDown(count));
                 return count > 0.0 ? most : 0u;
             }
+        }
+
+        /// <summary>The option that a key of a save stands for, counted from 0; 0 if it is not one
+        /// of them.</summary>
+        static uint OptionOf(uint key, uint first, uint count)
+        {
+            for (uint n = 0u; n < count; ++n)
+            {
+                if (OptionKeys[first + n] == key) return n;
+            }
+            return 0u;
+        }
+
+        /// <summary>The nearest number within bounds; the first one of a field for what is not
+        /// finite.</summary>
+        static double CleanSaved(double value_2, double lo, double hi, double first)
+        {
+            return IsFinite(value_2) ? Clamp(value_2, lo, hi) : first;
+        }
+
+        /// <summary>A sum of the words of a save after its head, by which one that was changed is
+        /// known.</summary>
+        static uint SaveSum(byte[] bytes, uint size)
+        {
+            uint sum = 0x544c4143u;
+            uint at = 16;
+            while (at < size)
+            {
+                sum = Scramble(sum ^ WordAt(bytes, at));
+                at += 4;
+            }
+            return sum;
+        }
+
+        /// <summary>Whether bytes are a whole save: of this version of the format, and unchanged
+        /// since it was written.</summary>
+        static bool IsSave(byte[] bytes, uint size)
+        {
+            if (size < 16 || size % 4 != 0) return false;
+            if (WordAt(bytes, 0) != 0x544c4143u || WordAt(bytes, 4) != 1u) return false;
+            uint at = 16;
+            while (at < size)
+            {
+                if (size - at < 8) return false;
+                uint head = WordAt(bytes, at + 4);
+                uint each = 4;
+                if ((head >> 24) == 1u) each = 8;
+                uint count = head & 0x00ffffffu;
+                at += 8;
+                if (count > (size - at) / each) return false;
+                at += each * count;
+            }
+            return WordAt(bytes, 12) == SaveSum(bytes, size);
         }
 
         /// <summary>Adds a value to a checksum.</summary>

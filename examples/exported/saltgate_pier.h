@@ -3,8 +3,8 @@
    Change the lightbook and export again rather than this file.
 
    One header, C99, nothing but five headers of the standard library. No heap, no globals.
-   A run is a plain value of 2752 bytes: copy it to save it. Values are computed
-   when they are read, at any moment, in any order, at the same cost.
+   A run is a plain value of 2752 bytes: copy it to keep it, and save() it for a saved game.
+   Values are computed when they are read, at any moment, in any order, at the same cost.
 
    Host loop:
 
@@ -181,6 +181,15 @@ static inline uint32_t saltgate_pier_low_bits(double v)
     uint64_t bits;
     memcpy(&bits, &v, sizeof bits);
     return (uint32_t)bits;
+}
+
+/* The double that has these bits. */
+static inline double saltgate_pier_from_bits(uint32_t high, uint32_t low)
+{
+    const uint64_t bits = (uint64_t)high << 32 | low;
+    double v;
+    memcpy(&v, &bits, sizeof v);
+    return v;
 }
 
 /* Mixes 32 bits; one-to-one, and 0 stays 0. */
@@ -1211,6 +1220,43 @@ static const uint32_t saltgate_pier_notice_text_starts[3] = {
     0u, 2u, 5u
 };
 
+/* What a save has: a key of each field. */
+static const uint32_t saltgate_pier_save_keys[68] = {
+    0x61fce60fu, 0xf3f00dbau, 0x4b003e04u, 0xcf5f1781u, 0x738e7afbu, 0xeef5f1b9u, 0x979147f7u, 0x8e30e6b4u,
+    0xc6a36591u, 0x1d53ffbu, 0x7aae0915u, 0x34d76db5u, 0x29d70a4u, 0x96e27010u, 0x1a0ac6b1u, 0x47be1d5bu,
+    0x49dbb5du, 0x88442104u, 0xc34c6f56u, 0x76c0faeu, 0x233b915fu, 0xa0fdb0efu, 0xe306a153u, 0x294f9fb2u,
+    0xb4f870adu, 0x43fabc10u, 0xa8531395u, 0x50fc8ac9u, 0x9914cdbbu, 0x66293b1u, 0x97b93994u, 0x1e94b121u,
+    0xe0032935u, 0x416c4cdfu, 0xeec27bau, 0x5bdcabfcu, 0x5990c073u, 0xfbe29abu, 0xc872205du, 0xb43908beu,
+    0xa3643fccu, 0xfe048546u, 0x498a6dc9u, 0xf89d49c7u, 0x3272e16u, 0x9dca34bcu, 0xb29fe4f2u, 0xdaeb18aau,
+    0xc7884e76u, 0x3296127cu, 0xa8fd1cd9u, 0x2749d7ccu, 0x5c14e50du, 0x1d3dbdc1u, 0x53cee7ecu, 0x793ef6ecu,
+    0x684a1428u, 0x7836f285u, 0x45dced5bu, 0x4c4e957eu, 0x6db82f84u, 0xdecf9f3du, 0x950f1d29u, 0xf75e6a2au,
+    0xdfd8ba20u, 0xecf49901u, 0xac9a681fu, 0x29e54d57u
+};
+
+/* Their kinds, times 2^24, and counts. */
+static const uint32_t saltgate_pier_save_heads[68] = {
+    0x1000001u, 0x2000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x3000001u, 0x1000001u,
+    0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u,
+    0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x2000001u, 0x1000001u,
+    0x1000001u, 0x1000001u, 0x1000001u, 0x2000001u, 0x1000001u, 0x1000001u, 0x3000001u, 0x1000001u,
+    0x1000001u, 0x1000001u, 0x1000001u, 0x2000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000020u,
+    0x1000020u, 0x1000020u, 0x1000020u, 0x1000020u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u,
+    0x1000020u, 0x1000001u, 0x1000003u, 0x1000003u, 0x1000003u, 0x1000020u, 0x1000003u, 0x100000cu,
+    0x1000003u, 0x1000001u, 0x1000001u, 0x1000006u, 0x1000006u, 0x1000006u, 0x1000006u, 0x1000006u,
+    0x1000006u, 0x1000006u, 0x1000006u, 0x1000001u
+};
+
+/* Keys of the options that fields may stand at. */
+static const uint32_t saltgate_pier_option_keys[5] = {
+    0x449e4f82u, 0x75cc37du, 0xb1d77eb4u, 0x2c57e7d0u, 0x1cbf3d26u
+};
+
+/* Keys of what the preview saves besides, which nothing here reads. */
+static const uint32_t saltgate_pier_save_unused[12] = {
+    0x2363e9c6u, 0x341e1f85u, 0x2cc94c6eu, 0x2719cdc4u, 0x1cfd07a3u, 0xb4d175feu, 0x5185e16fu, 0x5744e493u,
+    0x36097275u, 0xf06ade03u, 0x2961acc9u, 0x5ceea06cu
+};
+
 /* Signal, shared by all that use it */
 static inline double saltgate_pier_sun_moment(double hour, double season)
 {
@@ -2043,11 +2089,69 @@ static inline double saltgate_pier_warning_lamp_rhythm(double x)
     return 1.0;
 }
 
+/* A word of bytes, little endian on every machine. */
+static inline uint32_t saltgate_pier_word_at(const uint8_t *bytes, uint32_t at)
+{
+    bytes += at;
+    return bytes[0] | (uint32_t)bytes[1] << 8 | (uint32_t)bytes[2] << 16 | (uint32_t)bytes[3] << 24;
+}
+
+static inline void saltgate_pier_put_word(uint8_t *bytes, uint32_t at, uint32_t word)
+{
+    for (uint32_t n = 0; n < 4; ++n) bytes[at + n] = (uint8_t)(word >> 8 * n);
+}
+
 /* A count of a run as a whole number of at most so many, also of a run that was never started. */
 static inline uint32_t saltgate_pier_counted(double count, uint32_t most)
 {
     if (count > 0.0 && count < (double)most) return saltgate_pier_cell_index(saltgate_pier_round_down(count));
     return count > 0.0 ? most : 0u;
+}
+
+/* The option that a key of a save stands for, counted from 0; 0 if it is not one of them. */
+static inline uint32_t saltgate_pier_option_of(uint32_t key, uint32_t first, uint32_t count)
+{
+    for (uint32_t n = 0u; n < count; ++n) {
+        if (saltgate_pier_option_keys[first + n] == key) return n;
+    }
+    return 0u;
+}
+
+/* The nearest number within bounds; the first one of a field for what is not finite. */
+static inline double saltgate_pier_clean_saved(double value, double lo, double hi, double first)
+{
+    return saltgate_pier_is_finite(value) ? saltgate_pier_clamp(value, lo, hi) : first;
+}
+
+/* A sum of the words of a save after its head, by which one that was changed is known. */
+static inline uint32_t saltgate_pier_save_sum(const uint8_t *bytes, uint32_t size)
+{
+    uint32_t sum = 0x544c4143u;
+    uint32_t at = 16;
+    while (at < size) {
+        sum = saltgate_pier_scramble(sum ^ saltgate_pier_word_at(bytes, at));
+        at += 4;
+    }
+    return sum;
+}
+
+/* Whether bytes are a whole save: of this version of the format, and unchanged since it was written. */
+static inline bool saltgate_pier_is_save(const uint8_t *bytes, uint32_t size)
+{
+    if (size < 16 || size % 4 != 0) return false;
+    if (saltgate_pier_word_at(bytes, 0) != 0x544c4143u || saltgate_pier_word_at(bytes, 4) != 1u) return false;
+    uint32_t at = 16;
+    while (at < size) {
+        if (size - at < 8) return false;
+        const uint32_t head = saltgate_pier_word_at(bytes, at + 4);
+        uint32_t each = 4;
+        if ((head >> 24) == 1u) each = 8;
+        const uint32_t count = head & 0x00ffffffu;
+        at += 8;
+        if (count > (size - at) / each) return false;
+        at += each * count;
+    }
+    return saltgate_pier_word_at(bytes, 12) == saltgate_pier_save_sum(bytes, size);
 }
 
 /* Adds a value to a checksum. */
@@ -2479,6 +2583,258 @@ SALTGATE_PIER_API bool saltgate_pier_step(saltgate_pier_run *run, double seconds
 static inline void saltgate_pier_settle(saltgate_pier_run *run)
 {
     if (run->now > 0.0) saltgate_pier_advance(run, run->now);
+}
+
+/* A value that is saved: the n-th of a field. */
+static inline double saltgate_pier_saved_value(const saltgate_pier_run *run, uint32_t field, uint32_t n)
+{
+    switch (field) {
+        case 0: return run->now;
+        case 1: return (double)run->seed;
+        case 2: return run->clock_hour;
+        case 3: return run->clock_days;
+        case 4: return run->clock_since;
+        case 5: return run->clock_rate;
+        case 6: return (double)saltgate_pier_option_keys[0 + run->weather];
+        case 7: return run->weather_since;
+        case 8: return run->weather_from[0];
+        case 9: return run->weather_from[1];
+        case 10: return run->mist;
+        case 11: return run->swell;
+        case 12: return run->season;
+        case 13: return run->haul;
+        case 14: return run->rocket_place[0];
+        case 15: return run->rocket_place[1];
+        case 16: return run->rocket_place[2];
+        case 17: return run->rocket_tint[0];
+        case 18: return run->rocket_tint[1];
+        case 19: return run->rocket_tint[2];
+        case 20: return run->horn_at;
+        case 21: return run->horn_since;
+        case 22: return run->horn_plays ? 1.0 : 0.0;
+        case 23: return run->horn_changed;
+        case 24: return run->ratchet_at;
+        case 25: return run->ratchet_since;
+        case 26: return run->ratchet_rate;
+        case 27: return run->power_on ? 1.0 : 0.0;
+        case 28: return run->power_since;
+        case 29: return run->power_from;
+        case 30: return (double)saltgate_pier_option_keys[2 + (uint32_t)run->warning_mode];
+        case 31: return run->warning_entered;
+        case 32: return run->warning_way;
+        case 33: return run->warning_from_watch;
+        case 34: return run->warning_from_alarm;
+        case 35: return run->warning_rule1_seen ? 1.0 : 0.0;
+        case 36: return run->warning_rule1_since;
+        case 37: return run->blare_horn_follow_0_from;
+        case 38: return run->blast_passed;
+        case 39: return run->notice_moments[n];
+        case 40: return run->notice_packed[n];
+        case 41: return run->notice_positions[n][0];
+        case 42: return run->notice_positions[n][1];
+        case 43: return run->notice_positions[n][2];
+        case 44: return run->notice_first;
+        case 45: return run->notice_count;
+        case 46: return run->notice_dropped;
+        case 47: return run->notice0_sent;
+        case 48: return run->notice_value_loud[n];
+        case 49: return run->notice0_text;
+        case 50: return run->fog_lamp_fault_last[n];
+        case 51: return run->fog_lamp_fault_count[n];
+        case 52: return run->notice1_sent[n];
+        case 53: return run->notice_value_within[n];
+        case 54: return run->notice1_text[n];
+        case 55: return run->quay_cock[n];
+        case 56: return run->board_loudness[n];
+        case 57: return run->docking_started;
+        case 58: return run->gate_opens_last;
+        case 59: return run->star_shell_born[n];
+        case 60: return run->star_shell_length[n];
+        case 61: return run->star_shell_place[n][0];
+        case 62: return run->star_shell_place[n][1];
+        case 63: return run->star_shell_place[n][2];
+        case 64: return run->star_shell_tint[n][0];
+        case 65: return run->star_shell_tint[n][1];
+        case 66: return run->star_shell_tint[n][2];
+        default: return run->star_shell_count;
+    }
+}
+
+/* Takes a value of a save, as the n-th of a field. */
+static inline void saltgate_pier_take_saved(saltgate_pier_run *run, uint32_t field, uint32_t n, double value)
+{
+    switch (field) {
+        case 0: run->now = saltgate_pier_clean_saved(value, -1e9, 1e9, 0.0); break;
+        case 1: run->seed = saltgate_pier_cell_index(value); break;
+        case 2: run->clock_hour = saltgate_pier_clean_saved(value, 0.0, 23.999999999999996,
+            17.666666666666668); break;
+        case 3: run->clock_days = saltgate_pier_clean_saved(value, -1e9, 1e9, 0.0); break;
+        case 4: run->clock_since = saltgate_pier_clean_saved(value, -1e9, 1e9, 0.0); break;
+        case 5: run->clock_rate = saltgate_pier_clean_saved(value, -1e6, 1e6, 1.0); break;
+        case 6: run->weather = saltgate_pier_option_of(saltgate_pier_cell_index(value), 0, 2u); break;
+        case 7: run->weather_since = saltgate_pier_clean_saved(value, -2e9, 1e9, -2e9); break;
+        case 8: run->weather_from[0] = saltgate_pier_clean_saved(value, 0.0, 1.0, 1.0); break;
+        case 9: run->weather_from[1] = saltgate_pier_clean_saved(value, 0.0, 1.0, 0.0); break;
+        case 10: run->mist = saltgate_pier_clean_saved(value, 0.0, 1.0, 0.3); break;
+        case 11: run->swell = saltgate_pier_clean_saved(value, 0.0, 1.0, 0.2); break;
+        case 12: run->season = saltgate_pier_clean_saved(value, 1.0, 366.0, 324.0); break;
+        case 13: run->haul = saltgate_pier_clean_saved(value, 0.0, 2.0, 1.0); break;
+        case 14: run->rocket_place[0] = saltgate_pier_clean_saved(value, -1e6, 1e6, 30.0); break;
+        case 15: run->rocket_place[1] = saltgate_pier_clean_saved(value, -1e6, 1e6, 40.0); break;
+        case 16: run->rocket_place[2] = saltgate_pier_clean_saved(value, -1e6, 1e6, -60.0); break;
+        case 17: run->rocket_tint[0] = saltgate_pier_clean_saved(value, 0.0, 1.0, 1.0); break;
+        case 18: run->rocket_tint[1] = saltgate_pier_clean_saved(value, 0.0, 1.0, 1.0); break;
+        case 19: run->rocket_tint[2] = saltgate_pier_clean_saved(value, 0.0, 1.0, 1.0); break;
+        case 20: run->horn_at = saltgate_pier_clean_saved(value, -1e9, 1e9, 0.0); break;
+        case 21: run->horn_since = saltgate_pier_clean_saved(value, -1e9, 1e9, 0.0); break;
+        case 22: run->horn_plays = value != 0.0; break;
+        case 23: run->horn_changed = saltgate_pier_clean_saved(value, -2e9, 1e9, -2e9); break;
+        case 24: run->ratchet_at = saltgate_pier_clean_saved(value, -1e9, 1e9, 0.0); break;
+        case 25: run->ratchet_since = saltgate_pier_clean_saved(value, -1e9, 1e9, 0.0); break;
+        case 26: run->ratchet_rate = saltgate_pier_clean_saved(value, -1.0, 16.0, -1.0); break;
+        case 27: run->power_on = value != 0.0; break;
+        case 28: run->power_since = saltgate_pier_clean_saved(value, -2e9, 1e9, -2e9); break;
+        case 29: run->power_from = saltgate_pier_clean_saved(value, 0.0, 1.0, 1.0); break;
+        case 30: run->warning_mode = (double)saltgate_pier_option_of(saltgate_pier_cell_index(value), 2,
+            3u); break;
+        case 31: run->warning_entered = saltgate_pier_clean_saved(value, -2e9, 1e9, -2e9); break;
+        case 32: run->warning_way = saltgate_pier_clean_saved(value, 0.0, 2.0, 0.0); break;
+        case 33: run->warning_from_watch = saltgate_pier_clean_saved(value, 0.0, 1.0, 0.0); break;
+        case 34: run->warning_from_alarm = saltgate_pier_clean_saved(value, 0.0, 1.0, 0.0); break;
+        case 35: run->warning_rule1_seen = value != 0.0; break;
+        case 36: run->warning_rule1_since = saltgate_pier_clean_saved(value, -2e9, 1e9, -2e9); break;
+        case 37: run->blare_horn_follow_0_from = saltgate_pier_clean_saved(value, 0.0, 1.0, 0.0); break;
+        case 38: run->blast_passed = saltgate_pier_clean_saved(value, -1000000001.0, 2e9, -1e-9); break;
+        case 39: run->notice_moments[n] = saltgate_pier_clean_saved(value, -1e9, 1e9, 0.0); break;
+        case 40: run->notice_packed[n] = saltgate_pier_clean_saved(value, 0.0, 1e12, 0.0); break;
+        case 41: run->notice_positions[n][0] = saltgate_pier_clean_saved(value, -3.4028234663852886e38,
+            3.4028234663852886e38, 0.0); break;
+        case 42: run->notice_positions[n][1] = saltgate_pier_clean_saved(value, -3.4028234663852886e38,
+            3.4028234663852886e38, 0.0); break;
+        case 43: run->notice_positions[n][2] = saltgate_pier_clean_saved(value, -3.4028234663852886e38,
+            3.4028234663852886e38, 0.0); break;
+        case 44: run->notice_first = saltgate_pier_clean_saved(value, 0.0, 31.0, 0.0); break;
+        case 45: run->notice_count = saltgate_pier_clean_saved(value, 0.0, 32.0, 0.0); break;
+        case 46: run->notice_dropped = saltgate_pier_clean_saved(value, 0.0, 4e9, 0.0); break;
+        case 47: run->notice0_sent = saltgate_pier_clean_saved(value, 0.0, 4e9, 0.0); break;
+        case 48: run->notice_value_loud[n] = saltgate_pier_clean_saved(value, -3.4028234663852886e38,
+            3.4028234663852886e38, 0.0); break;
+        case 49: run->notice0_text = saltgate_pier_clean_saved(value, -1.0, 1.0, -1.0); break;
+        case 50: run->fog_lamp_fault_last[n] = saltgate_pier_clean_saved(value, -2e9, 1e9, -2e9); break;
+        case 51: run->fog_lamp_fault_count[n] = saltgate_pier_clean_saved(value, 0.0, 4e9, 0.0); break;
+        case 52: run->notice1_sent[n] = saltgate_pier_clean_saved(value, 0.0, 4e9, 0.0); break;
+        case 53: run->notice_value_within[n] = saltgate_pier_clean_saved(value, -3.4028234663852886e38,
+            3.4028234663852886e38, 0.0); break;
+        case 54: run->notice1_text[n] = saltgate_pier_clean_saved(value, -1.0, 2.0, -1.0); break;
+        case 55: run->quay_cock[n] = saltgate_pier_clean_saved(value, 0.0, 1.0, 1.0); break;
+        case 56: run->board_loudness[n] = saltgate_pier_clean_saved(value, 0.0, 2.0, 0.6); break;
+        case 57: run->docking_started = saltgate_pier_clean_saved(value, -2e9, 1e9, -2e9); break;
+        case 58: run->gate_opens_last = saltgate_pier_clean_saved(value, -2e9, 1e9, -2e9); break;
+        case 59: run->star_shell_born[n] = saltgate_pier_clean_saved(value, -2e9, 1e9, -2e9); break;
+        case 60: run->star_shell_length[n] = saltgate_pier_clean_saved(value, 5.0, 7.0, 5.0); break;
+        case 61: run->star_shell_place[n][0] = saltgate_pier_clean_saved(value, -1e6, 1e6, 30.0); break;
+        case 62: run->star_shell_place[n][1] = saltgate_pier_clean_saved(value, -1e6, 1e6, 40.0); break;
+        case 63: run->star_shell_place[n][2] = saltgate_pier_clean_saved(value, -1e6, 1e6, -60.0); break;
+        case 64: run->star_shell_tint[n][0] = saltgate_pier_clean_saved(value, 0.0, 1.0, 1.0); break;
+        case 65: run->star_shell_tint[n][1] = saltgate_pier_clean_saved(value, 0.0, 1.0, 1.0); break;
+        case 66: run->star_shell_tint[n][2] = saltgate_pier_clean_saved(value, 0.0, 1.0, 1.0); break;
+        default: run->star_shell_count = saltgate_pier_clean_saved(value, 0.0, 4e9, 0.0); break;
+    }
+}
+
+/* Writes a run as a save. */
+static inline void saltgate_pier_write_save(const saltgate_pier_run *run, uint8_t *bytes)
+{
+    saltgate_pier_put_word(bytes, 0, 0x544c4143u);
+    saltgate_pier_put_word(bytes, 4, 1u);
+    saltgate_pier_put_word(bytes, 8, 0xef0b5332u);
+    uint32_t at = 16;
+    for (uint32_t field = 0u; field < 68u; ++field) {
+        const uint32_t head = saltgate_pier_save_heads[field];
+        saltgate_pier_put_word(bytes, at, saltgate_pier_save_keys[field]);
+        saltgate_pier_put_word(bytes, at + 4, head);
+        at += 8;
+        const uint32_t count = head & 0x00ffffffu;
+        uint32_t each = 4;
+        if ((head >> 24) == 1u) each = 8;
+        for (uint32_t n = 0u; n < count; ++n) {
+            const uint32_t place = at + each * n;
+            const double value = saltgate_pier_saved_value(run, field, n);
+            if (each == 8) {
+                saltgate_pier_put_word(bytes, place, saltgate_pier_low_bits(value));
+                saltgate_pier_put_word(bytes, place + 4, saltgate_pier_high_bits(value));
+            } else {
+                saltgate_pier_put_word(bytes, place, saltgate_pier_cell_index(value));
+            }
+        }
+        at += each * count;
+    }
+    saltgate_pier_put_word(bytes, 12, saltgate_pier_save_sum(bytes, at));
+}
+
+/* Starts the run again with all that a save has for it. How many fields of the save this file does not
+   have, or has fewer of. */
+static inline uint32_t saltgate_pier_read_save(saltgate_pier_run *run, const uint8_t *bytes, uint32_t size)
+{
+    *run = saltgate_pier_start(41u);
+    uint32_t dropped = 0u;
+    uint32_t at = 16;
+    while (at < size) {
+        const uint32_t key = saltgate_pier_word_at(bytes, at);
+        const uint32_t head = saltgate_pier_word_at(bytes, at + 4);
+        uint32_t each = 4;
+        const uint32_t bits = head >> 24;
+        if (bits == 1u) each = 8;
+        const uint32_t count = head & 0x00ffffffu;
+        at += 8;
+        uint32_t kept = 0u;
+        for (uint32_t field = 0u; field < 68u; ++field) {
+            if (saltgate_pier_save_keys[field] == key && (saltgate_pier_save_heads[field] >> 24) == bits) {
+                const uint32_t own = saltgate_pier_save_heads[field] & 0x00ffffffu;
+                kept = own < count ? own : count;
+                for (uint32_t n = 0u; n < kept; ++n) {
+                    const uint32_t place = at + each * n;
+                    const uint32_t low = saltgate_pier_word_at(bytes, place);
+                    double value = (double)low;
+                    if (each == 8) {
+                        value = saltgate_pier_from_bits(saltgate_pier_word_at(bytes, place + 4), low);
+                    }
+                    saltgate_pier_take_saved(run, field, n, value);
+                }
+                break;
+            }
+        }
+        for (uint32_t n_2 = 0u; n_2 < 12u; ++n_2) {
+            if (saltgate_pier_save_unused[n_2] == key) kept = count;
+        }
+        if (kept < count) dropped += 1u;
+        at += each * count;
+    }
+    return dropped;
+}
+
+/* How many bytes a save takes; what tells the layout of saves from others; what exported this file. */
+enum { SALTGATE_PIER_SAVE_BYTES = 3304 };
+#define SALTGATE_PIER_LAYOUT 4010496818u
+#define SALTGATE_PIER_EXPORTER "caltrin 0.1.0"
+
+/* Saves a run: bytes that are the same on every machine, in every language and in the preview. */
+SALTGATE_PIER_API void saltgate_pier_save(const saltgate_pier_run *run, uint8_t bytes[3304])
+{
+    saltgate_pier_write_save(run, bytes);
+}
+
+/* Loads a save of this book or of another version of it: what both have is taken, all else is as at the start.
+   `dropped` may be NULL; it becomes the number of fields of the save that this file does not have, or has fewer of.
+   False for bytes that are no whole save; the run is then as it was. */
+SALTGATE_PIER_API bool saltgate_pier_load(saltgate_pier_run *run, const uint8_t *bytes, size_t size,
+    uint32_t *dropped)
+{
+    uint32_t count;
+    if (size > 0x7fffffffu || !saltgate_pier_is_save(bytes, (uint32_t)size)) return false;
+    count = saltgate_pier_read_save(run, bytes, (uint32_t)size);
+    if (dropped) *dropped = count;
+    return true;
 }
 
 /* A lamp of 8, index 0 to 7: spot -- pier.caltrin:136: light mast[8] spot (eight lamps, each with its own

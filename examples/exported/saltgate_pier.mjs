@@ -2,7 +2,7 @@
 //
 // Change the lightbook and export again rather than this file.
 //
-// No dependency, no globals. A run is a plain object: `structuredClone` it to save it.
+// No dependency, no globals. A run is a plain object: `structuredClone` it to keep it, and save() it for a saved game.
 // Values are computed when they are read, at any moment, in any order, at the same cost.
 // Reading into a lamp that you keep allocates nothing.
 //
@@ -221,6 +221,32 @@ export function step(run, seconds) {
  * @param {Run} run */
 function settle(run) {
   if (run.now > 0.0) advance(run, run.now);
+}
+
+/** What tells the layout of saves from others. */
+export const layout = 4010496818;
+
+/** What exported this file. */
+export const exporter = "caltrin 0.1.0";
+
+/**
+ * Saves a run: bytes that are the same on every machine, in every language and in the preview.
+ * @param {Run} run @returns {Uint8Array}
+ */
+export function save(run) {
+  const bytes = new Uint8Array(3304);
+  writeSave(run, bytes);
+  return bytes;
+}
+
+/**
+ * Loads a save of this book or of another version of it: what both have is taken, all else is as at the start. How many
+ * fields of the save this file does not have, or has fewer of; null for bytes that are no whole save, and the run is then as
+ * it was.
+ * @param {Run} run @param {Uint8Array} bytes @returns {number | null}
+ */
+export function load(run, bytes) {
+  return isSave(bytes, bytes.length) ? readSave(run, bytes, bytes.length) : null;
 }
 
 /** Choice, set by the game: fair, overcast, with a transition of 20.0 s -- pier.caltrin:14: choice weather
@@ -2101,6 +2127,41 @@ const noticeTextStarts = new Uint32Array([
   0, 2, 5,
 ]);
 
+/** What a save has: a key of each field. */
+const saveKeys = new Uint32Array([
+  0x61fce60f, 0xf3f00dba, 0x4b003e04, 0xcf5f1781, 0x738e7afb, 0xeef5f1b9, 0x979147f7, 0x8e30e6b4, 0xc6a36591,
+  0x1d53ffb, 0x7aae0915, 0x34d76db5, 0x29d70a4, 0x96e27010, 0x1a0ac6b1, 0x47be1d5b, 0x49dbb5d, 0x88442104,
+  0xc34c6f56, 0x76c0fae, 0x233b915f, 0xa0fdb0ef, 0xe306a153, 0x294f9fb2, 0xb4f870ad, 0x43fabc10, 0xa8531395,
+  0x50fc8ac9, 0x9914cdbb, 0x66293b1, 0x97b93994, 0x1e94b121, 0xe0032935, 0x416c4cdf, 0xeec27ba, 0x5bdcabfc,
+  0x5990c073, 0xfbe29ab, 0xc872205d, 0xb43908be, 0xa3643fcc, 0xfe048546, 0x498a6dc9, 0xf89d49c7, 0x3272e16,
+  0x9dca34bc, 0xb29fe4f2, 0xdaeb18aa, 0xc7884e76, 0x3296127c, 0xa8fd1cd9, 0x2749d7cc, 0x5c14e50d, 0x1d3dbdc1,
+  0x53cee7ec, 0x793ef6ec, 0x684a1428, 0x7836f285, 0x45dced5b, 0x4c4e957e, 0x6db82f84, 0xdecf9f3d, 0x950f1d29,
+  0xf75e6a2a, 0xdfd8ba20, 0xecf49901, 0xac9a681f, 0x29e54d57,
+]);
+
+/** Their kinds, times 2^24, and counts. */
+const saveHeads = new Uint32Array([
+  0x1000001, 0x2000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x3000001, 0x1000001, 0x1000001,
+  0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001,
+  0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x2000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001,
+  0x2000001, 0x1000001, 0x1000001, 0x3000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x2000001,
+  0x1000001, 0x1000001, 0x1000001, 0x1000020, 0x1000020, 0x1000020, 0x1000020, 0x1000020, 0x1000001,
+  0x1000001, 0x1000001, 0x1000001, 0x1000020, 0x1000001, 0x1000003, 0x1000003, 0x1000003, 0x1000020,
+  0x1000003, 0x100000c, 0x1000003, 0x1000001, 0x1000001, 0x1000006, 0x1000006, 0x1000006, 0x1000006,
+  0x1000006, 0x1000006, 0x1000006, 0x1000006, 0x1000001,
+]);
+
+/** Keys of the options that fields may stand at. */
+const optionKeys = new Uint32Array([
+  0x449e4f82, 0x75cc37d, 0xb1d77eb4, 0x2c57e7d0, 0x1cbf3d26,
+]);
+
+/** Keys of what the preview saves besides, which nothing here reads. */
+const saveUnused = new Uint32Array([
+  0x2363e9c6, 0x341e1f85, 0x2cc94c6e, 0x2719cdc4, 0x1cfd07a3, 0xb4d175fe, 0x5185e16f, 0x5744e493, 0x36097275,
+  0xf06ade03, 0x2961acc9, 0x5ceea06c,
+]);
+
 /** Signal, shared by all that use it @param {number} hour @param {number} season @returns {number} */
 function sunMoment(hour, season) {
   return season - wrapTime(season, 1.0) + 9130.5 + hour / 24.0;
@@ -2850,6 +2911,14 @@ function lowBits(v) {
   return bits.getUint32(4);
 }
 
+/** The number that has these bits. */
+function fromBits(high, low) {
+  const bits = new DataView(new ArrayBuffer(8));
+  bits.setUint32(0, high);
+  bits.setUint32(4, low);
+  return bits.getFloat64(0);
+}
+
 /** Mixes 32 bits; one-to-one, and 0 stays 0. @param {number} x @returns {number} */
 function scramble(x) {
   x ^= x >>> 16;
@@ -3452,11 +3521,288 @@ function toSingle(v) {
   return Math.fround(v < SMALLEST && v > -SMALLEST ? 0.0 : v);
 }
 
+/** A value that is saved: the n-th of a field. @param {Run} run @param {number} field @param {number} n
+ * @returns {number} */
+function savedValue(run, field, n) {
+  switch (field) {
+    case 0: return run.now;
+    case 1: return run.seed;
+    case 2: return run.clockHour;
+    case 3: return run.clockDays;
+    case 4: return run.clockSince;
+    case 5: return run.clockRate;
+    case 6: return optionKeys[0 + run.weather];
+    case 7: return run.weatherSince;
+    case 8: return run.weatherFrom[0];
+    case 9: return run.weatherFrom[1];
+    case 10: return run.mist;
+    case 11: return run.swell;
+    case 12: return run.season;
+    case 13: return run.haul;
+    case 14: return run.rocketPlace[0];
+    case 15: return run.rocketPlace[1];
+    case 16: return run.rocketPlace[2];
+    case 17: return run.rocketTint[0];
+    case 18: return run.rocketTint[1];
+    case 19: return run.rocketTint[2];
+    case 20: return run.hornAt;
+    case 21: return run.hornSince;
+    case 22: return run.hornPlays ? 1.0 : 0.0;
+    case 23: return run.hornChanged;
+    case 24: return run.ratchetAt;
+    case 25: return run.ratchetSince;
+    case 26: return run.ratchetRate;
+    case 27: return run.powerOn ? 1.0 : 0.0;
+    case 28: return run.powerSince;
+    case 29: return run.powerFrom;
+    case 30: return optionKeys[2 + Math.floor(run.warningMode)];
+    case 31: return run.warningEntered;
+    case 32: return run.warningWay;
+    case 33: return run.warningFromWatch;
+    case 34: return run.warningFromAlarm;
+    case 35: return run.warningRule1Seen ? 1.0 : 0.0;
+    case 36: return run.warningRule1Since;
+    case 37: return run.blareHornFollow0From;
+    case 38: return run.blastPassed;
+    case 39: return run.noticeMoments[n];
+    case 40: return run.noticePacked[n];
+    case 41: return run.noticePositions[n][0];
+    case 42: return run.noticePositions[n][1];
+    case 43: return run.noticePositions[n][2];
+    case 44: return run.noticeFirst;
+    case 45: return run.noticeCount;
+    case 46: return run.noticeDropped;
+    case 47: return run.notice0Sent;
+    case 48: return run.noticeValueLoud[n];
+    case 49: return run.notice0Text;
+    case 50: return run.fogLampFaultLast[n];
+    case 51: return run.fogLampFaultCount[n];
+    case 52: return run.notice1Sent[n];
+    case 53: return run.noticeValueWithin[n];
+    case 54: return run.notice1Text[n];
+    case 55: return run.quayCock[n];
+    case 56: return run.boardLoudness[n];
+    case 57: return run.dockingStarted;
+    case 58: return run.gateOpensLast;
+    case 59: return run.starShellBorn[n];
+    case 60: return run.starShellLength[n];
+    case 61: return run.starShellPlace[n][0];
+    case 62: return run.starShellPlace[n][1];
+    case 63: return run.starShellPlace[n][2];
+    case 64: return run.starShellTint[n][0];
+    case 65: return run.starShellTint[n][1];
+    case 66: return run.starShellTint[n][2];
+    default: return run.starShellCount;
+  }
+}
+
+/** Takes a value of a save, as the n-th of a field. @param {Run} run @param {number} field
+ * @param {number} n @param {number} value */
+function takeSaved(run, field, n, value) {
+  switch (field) {
+    case 0: run.now = cleanSaved(value, -1e9, 1e9, 0.0); break;
+    case 1: run.seed = cellIndex(value); break;
+    case 2: run.clockHour = cleanSaved(value, 0.0, 23.999999999999996, 17.666666666666668); break;
+    case 3: run.clockDays = cleanSaved(value, -1e9, 1e9, 0.0); break;
+    case 4: run.clockSince = cleanSaved(value, -1e9, 1e9, 0.0); break;
+    case 5: run.clockRate = cleanSaved(value, -1e6, 1e6, 1.0); break;
+    case 6: run.weather = optionOf(cellIndex(value), 0, 2); break;
+    case 7: run.weatherSince = cleanSaved(value, -2e9, 1e9, -2e9); break;
+    case 8: run.weatherFrom[0] = cleanSaved(value, 0.0, 1.0, 1.0); break;
+    case 9: run.weatherFrom[1] = cleanSaved(value, 0.0, 1.0, 0.0); break;
+    case 10: run.mist = cleanSaved(value, 0.0, 1.0, 0.3); break;
+    case 11: run.swell = cleanSaved(value, 0.0, 1.0, 0.2); break;
+    case 12: run.season = cleanSaved(value, 1.0, 366.0, 324.0); break;
+    case 13: run.haul = cleanSaved(value, 0.0, 2.0, 1.0); break;
+    case 14: run.rocketPlace[0] = cleanSaved(value, -1e6, 1e6, 30.0); break;
+    case 15: run.rocketPlace[1] = cleanSaved(value, -1e6, 1e6, 40.0); break;
+    case 16: run.rocketPlace[2] = cleanSaved(value, -1e6, 1e6, -60.0); break;
+    case 17: run.rocketTint[0] = cleanSaved(value, 0.0, 1.0, 1.0); break;
+    case 18: run.rocketTint[1] = cleanSaved(value, 0.0, 1.0, 1.0); break;
+    case 19: run.rocketTint[2] = cleanSaved(value, 0.0, 1.0, 1.0); break;
+    case 20: run.hornAt = cleanSaved(value, -1e9, 1e9, 0.0); break;
+    case 21: run.hornSince = cleanSaved(value, -1e9, 1e9, 0.0); break;
+    case 22: run.hornPlays = value !== 0.0; break;
+    case 23: run.hornChanged = cleanSaved(value, -2e9, 1e9, -2e9); break;
+    case 24: run.ratchetAt = cleanSaved(value, -1e9, 1e9, 0.0); break;
+    case 25: run.ratchetSince = cleanSaved(value, -1e9, 1e9, 0.0); break;
+    case 26: run.ratchetRate = cleanSaved(value, -1.0, 16.0, -1.0); break;
+    case 27: run.powerOn = value !== 0.0; break;
+    case 28: run.powerSince = cleanSaved(value, -2e9, 1e9, -2e9); break;
+    case 29: run.powerFrom = cleanSaved(value, 0.0, 1.0, 1.0); break;
+    case 30: run.warningMode = optionOf(cellIndex(value), 2, 3); break;
+    case 31: run.warningEntered = cleanSaved(value, -2e9, 1e9, -2e9); break;
+    case 32: run.warningWay = cleanSaved(value, 0.0, 2.0, 0.0); break;
+    case 33: run.warningFromWatch = cleanSaved(value, 0.0, 1.0, 0.0); break;
+    case 34: run.warningFromAlarm = cleanSaved(value, 0.0, 1.0, 0.0); break;
+    case 35: run.warningRule1Seen = value !== 0.0; break;
+    case 36: run.warningRule1Since = cleanSaved(value, -2e9, 1e9, -2e9); break;
+    case 37: run.blareHornFollow0From = cleanSaved(value, 0.0, 1.0, 0.0); break;
+    case 38: run.blastPassed = cleanSaved(value, -1000000001.0, 2e9, -1e-9); break;
+    case 39: run.noticeMoments[n] = cleanSaved(value, -1e9, 1e9, 0.0); break;
+    case 40: run.noticePacked[n] = cleanSaved(value, 0.0, 1e12, 0.0); break;
+    case 41: run.noticePositions[n][0] = cleanSaved(value, -3.4028234663852886e38, 3.4028234663852886e38,
+      0.0); break;
+    case 42: run.noticePositions[n][1] = cleanSaved(value, -3.4028234663852886e38, 3.4028234663852886e38,
+      0.0); break;
+    case 43: run.noticePositions[n][2] = cleanSaved(value, -3.4028234663852886e38, 3.4028234663852886e38,
+      0.0); break;
+    case 44: run.noticeFirst = cleanSaved(value, 0.0, 31.0, 0.0); break;
+    case 45: run.noticeCount = cleanSaved(value, 0.0, 32.0, 0.0); break;
+    case 46: run.noticeDropped = cleanSaved(value, 0.0, 4e9, 0.0); break;
+    case 47: run.notice0Sent = cleanSaved(value, 0.0, 4e9, 0.0); break;
+    case 48: run.noticeValueLoud[n] = cleanSaved(value, -3.4028234663852886e38, 3.4028234663852886e38,
+      0.0); break;
+    case 49: run.notice0Text = cleanSaved(value, -1.0, 1.0, -1.0); break;
+    case 50: run.fogLampFaultLast[n] = cleanSaved(value, -2e9, 1e9, -2e9); break;
+    case 51: run.fogLampFaultCount[n] = cleanSaved(value, 0.0, 4e9, 0.0); break;
+    case 52: run.notice1Sent[n] = cleanSaved(value, 0.0, 4e9, 0.0); break;
+    case 53: run.noticeValueWithin[n] = cleanSaved(value, -3.4028234663852886e38, 3.4028234663852886e38,
+      0.0); break;
+    case 54: run.notice1Text[n] = cleanSaved(value, -1.0, 2.0, -1.0); break;
+    case 55: run.quayCock[n] = cleanSaved(value, 0.0, 1.0, 1.0); break;
+    case 56: run.boardLoudness[n] = cleanSaved(value, 0.0, 2.0, 0.6); break;
+    case 57: run.dockingStarted = cleanSaved(value, -2e9, 1e9, -2e9); break;
+    case 58: run.gateOpensLast = cleanSaved(value, -2e9, 1e9, -2e9); break;
+    case 59: run.starShellBorn[n] = cleanSaved(value, -2e9, 1e9, -2e9); break;
+    case 60: run.starShellLength[n] = cleanSaved(value, 5.0, 7.0, 5.0); break;
+    case 61: run.starShellPlace[n][0] = cleanSaved(value, -1e6, 1e6, 30.0); break;
+    case 62: run.starShellPlace[n][1] = cleanSaved(value, -1e6, 1e6, 40.0); break;
+    case 63: run.starShellPlace[n][2] = cleanSaved(value, -1e6, 1e6, -60.0); break;
+    case 64: run.starShellTint[n][0] = cleanSaved(value, 0.0, 1.0, 1.0); break;
+    case 65: run.starShellTint[n][1] = cleanSaved(value, 0.0, 1.0, 1.0); break;
+    case 66: run.starShellTint[n][2] = cleanSaved(value, 0.0, 1.0, 1.0); break;
+    default: run.starShellCount = cleanSaved(value, 0.0, 4e9, 0.0); break;
+  }
+}
+
+/** Writes a run as a save. @param {Run} run @param {Uint8Array} bytes */
+function writeSave(run, bytes) {
+  putWord(bytes, 0, 0x544c4143);
+  putWord(bytes, 4, 1);
+  putWord(bytes, 8, 0xef0b5332);
+  let at = 16;
+  for (let field = 0; field < 68; ++field) {
+    const head = saveHeads[field];
+    putWord(bytes, at, saveKeys[field]);
+    putWord(bytes, at + 4, head);
+    at += 8;
+    const count = head & 0x00ffffff;
+    let each = 4;
+    if ((head >>> 24) === 1) each = 8;
+    for (let n = 0; n < count; ++n) {
+      const place = at + each * n;
+      const value = savedValue(run, field, n);
+      if (each === 8) {
+        putWord(bytes, place, lowBits(value));
+        putWord(bytes, place + 4, highBits(value));
+      } else {
+        putWord(bytes, place, cellIndex(value));
+      }
+    }
+    at += each * count;
+  }
+  putWord(bytes, 12, saveSum(bytes, at));
+}
+
+/** Starts the run again with all that a save has for it. How many fields of the save this file does not
+ * have, or has fewer of. @param {Run} run @param {Uint8Array} bytes @param {number} size @returns {number} */
+function readSave(run, bytes, size) {
+  Object.assign(run, start(41));
+  let dropped = 0;
+  let at = 16;
+  while (at < size) {
+    const key = wordAt(bytes, at);
+    const head = wordAt(bytes, at + 4);
+    let each = 4;
+    const bits = head >>> 24;
+    if (bits === 1) each = 8;
+    const count = head & 0x00ffffff;
+    at += 8;
+    let kept = 0;
+    for (let field = 0; field < 68; ++field) {
+      if (saveKeys[field] === key && (saveHeads[field] >>> 24) === bits) {
+        const own = saveHeads[field] & 0x00ffffff;
+        kept = own < count ? own : count;
+        for (let n = 0; n < kept; ++n) {
+          const place = at + each * n;
+          const low = wordAt(bytes, place);
+          let value = low;
+          if (each === 8) value = fromBits(wordAt(bytes, place + 4), low);
+          takeSaved(run, field, n, value);
+        }
+        break;
+      }
+    }
+    for (let n_2 = 0; n_2 < 12; ++n_2) {
+      if (saveUnused[n_2] === key) kept = count;
+    }
+    if (kept < count) dropped = (dropped + 1) >>> 0;
+    at += each * count;
+  }
+  return dropped;
+}
+
+// A word of bytes, little endian on every machine.
+function wordAt(bytes, at) {
+  return (bytes[at] | (bytes[at + 1] << 8) | (bytes[at + 2] << 16) | (bytes[at + 3] << 24)) >>> 0;
+}
+
+function putWord(bytes, at, word) {
+  for (let n = 0; n < 4; ++n) bytes[at + n] = word >>> (8 * n);
+}
+
 /** A count of a run as a whole number of at most so many, also of a run that was never started.
  * @param {number} count @param {number} most @returns {number} */
 function counted(count, most) {
   if (count > 0.0 && count < most) return cellIndex(roundDown(count));
   return count > 0.0 ? most : 0;
+}
+
+/** The option that a key of a save stands for, counted from 0; 0 if it is not one of them.
+ * @param {number} key @param {number} first @param {number} count @returns {number} */
+function optionOf(key, first, count) {
+  for (let n = 0; n < count; ++n) {
+    if (optionKeys[first + n] === key) return n;
+  }
+  return 0;
+}
+
+/** The nearest number within bounds; the first one of a field for what is not finite.
+ * @param {number} value @param {number} lo @param {number} hi @param {number} first @returns {number} */
+function cleanSaved(value, lo, hi, first) {
+  return Number.isFinite(value) ? clamp(value, lo, hi) : first;
+}
+
+/** A sum of the words of a save after its head, by which one that was changed is known.
+ * @param {Uint8Array} bytes @param {number} size @returns {number} */
+function saveSum(bytes, size) {
+  let sum = 0x544c4143;
+  let at = 16;
+  while (at < size) {
+    sum = scramble((sum ^ wordAt(bytes, at)) >>> 0);
+    at += 4;
+  }
+  return sum;
+}
+
+/** Whether bytes are a whole save: of this version of the format, and unchanged since it was written.
+ * @param {Uint8Array} bytes @param {number} size @returns {boolean} */
+function isSave(bytes, size) {
+  if (size < 16 || size % 4 !== 0) return false;
+  if (wordAt(bytes, 0) !== 0x544c4143 || wordAt(bytes, 4) !== 1) return false;
+  let at = 16;
+  while (at < size) {
+    if (size - at < 8) return false;
+    const head = wordAt(bytes, at + 4);
+    let each = 4;
+    if ((head >>> 24) === 1) each = 8;
+    const count = head & 0x00ffffff;
+    at += 8;
+    if (count > Math.floor((size - at) / each)) return false;
+    at += each * count;
+  }
+  return wordAt(bytes, 12) === saveSum(bytes, size);
 }
 
 /** Adds a value to a checksum. @param {number} sum @param {number} value @returns {number} */

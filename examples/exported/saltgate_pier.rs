@@ -4,7 +4,7 @@
 //
 // A module (`mod saltgate_pier;`), or included into one (`mod lights { include!("saltgate_pier.rs"); }`), with or without
 // the standard library. No dependency, no heap, no globals, no unsafe code. A run is a plain value of
-// 2752 bytes: copy it to save it, or `to_bytes`. Values are computed when they are read, at any moment, in
+// 2752 bytes: copy it to keep it, `save` it for a saved game. Values are computed when they are read, at any moment, in
 // any order, at the same cost.
 //
 // Host loop:
@@ -292,6 +292,29 @@ impl Run {
         if self.now > 0.0 {
             self.advance(self.now);
         }
+    }
+
+    /// How many bytes a save takes.
+    pub const SAVE_BYTES: usize = 3304;
+
+    /// What tells the layout of saves from others.
+    pub const LAYOUT: u32 = 4010496818;
+
+    /// What exported this file.
+    pub const EXPORTER: &'static str = "caltrin 0.1.0";
+
+    /// Saves the run: bytes that are the same on every machine, in every language and in the preview.
+    pub fn save(&self) -> [u8; Run::SAVE_BYTES] {
+        let mut bytes = [0; Run::SAVE_BYTES];
+        self.write_save(&mut bytes);
+        bytes
+    }
+
+    /// Loads a save of this book or of another version of it: what both have is taken, all else is as at the start. How many
+    /// fields of the save this file does not have, or has fewer of; `None` for bytes that are no whole save, and the run is
+    /// then as it was.
+    pub fn load(&mut self, bytes: &[u8]) -> Option<u32> {
+        is_save(bytes, bytes.len()).then(|| self.read_save(bytes, bytes.len()))
     }
 
     /// Index of a spark of `star_shell` that is free: the lowest that does not live, else the oldest.
@@ -1666,183 +1689,257 @@ impl Run {
         lamp[0]
     }
 
-    /// How many bytes a saved run takes.
-    pub const BYTES: usize = 2751;
-
-    /// The run as bytes, little-endian, for a saved game: the same on every machine.
-    pub fn to_bytes(&self) -> [u8; Run::BYTES] {
-        let mut bytes = [0; Run::BYTES];
-        let mut at = 0;
-        let mut put = |value: &[u8]| {
-            bytes[at..at + value.len()].copy_from_slice(value);
-            at += value.len();
-        };
-        put(&0x068fd31fu32.to_le_bytes());
-        put(&self.now.to_le_bytes());
-        put(&self.due.to_le_bytes());
-        put(&self.clock_hour.to_le_bytes());
-        put(&self.clock_days.to_le_bytes());
-        put(&self.clock_since.to_le_bytes());
-        put(&self.clock_rate.to_le_bytes());
-        put(&self.weather_since.to_le_bytes());
-        self.weather_from.iter().for_each(|v| put(&v.to_le_bytes()));
-        put(&self.mist.to_le_bytes());
-        put(&self.swell.to_le_bytes());
-        put(&self.season.to_le_bytes());
-        put(&self.haul.to_le_bytes());
-        self.rocket_place.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.rocket_tint.iter().for_each(|v| put(&v.to_le_bytes()));
-        put(&self.horn_at.to_le_bytes());
-        put(&self.horn_since.to_le_bytes());
-        put(&self.horn_changed.to_le_bytes());
-        put(&self.ratchet_at.to_le_bytes());
-        put(&self.ratchet_since.to_le_bytes());
-        put(&self.ratchet_rate.to_le_bytes());
-        put(&self.power_since.to_le_bytes());
-        put(&self.power_from.to_le_bytes());
-        put(&self.warning_mode.to_le_bytes());
-        put(&self.warning_entered.to_le_bytes());
-        put(&self.warning_way.to_le_bytes());
-        put(&self.warning_from_watch.to_le_bytes());
-        put(&self.warning_from_alarm.to_le_bytes());
-        put(&self.warning_rule1_since.to_le_bytes());
-        put(&self.blare_horn_follow_0_from.to_le_bytes());
-        put(&self.blast_passed.to_le_bytes());
-        self.notice_moments.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.notice_packed.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.notice_positions.iter().flatten().for_each(|v| put(&v.to_le_bytes()));
-        put(&self.notice_first.to_le_bytes());
-        put(&self.notice_count.to_le_bytes());
-        put(&self.notice_dropped.to_le_bytes());
-        put(&self.notice0_sent.to_le_bytes());
-        self.notice_value_loud.iter().for_each(|v| put(&v.to_le_bytes()));
-        put(&self.notice0_text.to_le_bytes());
-        self.fog_lamp_fault_last.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.fog_lamp_fault_count.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.notice1_sent.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.notice_value_within.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.notice1_text.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.quay_cock.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.board_loudness.iter().for_each(|v| put(&v.to_le_bytes()));
-        put(&self.docking_started.to_le_bytes());
-        put(&self.gate_opens_last.to_le_bytes());
-        self.star_shell_born.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.star_shell_length.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.star_shell_place.iter().flatten().for_each(|v| put(&v.to_le_bytes()));
-        self.star_shell_tint.iter().flatten().for_each(|v| put(&v.to_le_bytes()));
-        put(&self.star_shell_count.to_le_bytes());
-        put(&self.seed.to_le_bytes());
-        put(&self.weather.to_le_bytes());
-        put(&[u8::from(self.horn_plays)]);
-        put(&[u8::from(self.power_on)]);
-        put(&[u8::from(self.warning_rule1_seen)]);
-        bytes
+    /// A value that is saved: the n-th of a field.
+    fn saved_value(&self, field: u32, n: usize) -> f64 {
+        match field {
+            0 => self.now,
+            1 => f64::from(self.seed),
+            2 => self.clock_hour,
+            3 => self.clock_days,
+            4 => self.clock_since,
+            5 => self.clock_rate,
+            6 => f64::from(OPTION_KEYS[0 + (self.weather as usize)]),
+            7 => self.weather_since,
+            8 => self.weather_from[0],
+            9 => self.weather_from[1],
+            10 => self.mist,
+            11 => self.swell,
+            12 => self.season,
+            13 => self.haul,
+            14 => self.rocket_place[0],
+            15 => self.rocket_place[1],
+            16 => self.rocket_place[2],
+            17 => self.rocket_tint[0],
+            18 => self.rocket_tint[1],
+            19 => self.rocket_tint[2],
+            20 => self.horn_at,
+            21 => self.horn_since,
+            22 => if self.horn_plays { 1.0 } else { 0.0 },
+            23 => self.horn_changed,
+            24 => self.ratchet_at,
+            25 => self.ratchet_since,
+            26 => self.ratchet_rate,
+            27 => if self.power_on { 1.0 } else { 0.0 },
+            28 => self.power_since,
+            29 => self.power_from,
+            30 => f64::from(OPTION_KEYS[2 + (self.warning_mode as usize)]),
+            31 => self.warning_entered,
+            32 => self.warning_way,
+            33 => self.warning_from_watch,
+            34 => self.warning_from_alarm,
+            35 => if self.warning_rule1_seen { 1.0 } else { 0.0 },
+            36 => self.warning_rule1_since,
+            37 => self.blare_horn_follow_0_from,
+            38 => self.blast_passed,
+            39 => self.notice_moments[n],
+            40 => self.notice_packed[n],
+            41 => self.notice_positions[n][0],
+            42 => self.notice_positions[n][1],
+            43 => self.notice_positions[n][2],
+            44 => self.notice_first,
+            45 => self.notice_count,
+            46 => self.notice_dropped,
+            47 => self.notice0_sent,
+            48 => self.notice_value_loud[n],
+            49 => self.notice0_text,
+            50 => self.fog_lamp_fault_last[n],
+            51 => self.fog_lamp_fault_count[n],
+            52 => self.notice1_sent[n],
+            53 => self.notice_value_within[n],
+            54 => self.notice1_text[n],
+            55 => self.quay_cock[n],
+            56 => self.board_loudness[n],
+            57 => self.docking_started,
+            58 => self.gate_opens_last,
+            59 => self.star_shell_born[n],
+            60 => self.star_shell_length[n],
+            61 => self.star_shell_place[n][0],
+            62 => self.star_shell_place[n][1],
+            63 => self.star_shell_place[n][2],
+            64 => self.star_shell_tint[n][0],
+            65 => self.star_shell_tint[n][1],
+            66 => self.star_shell_tint[n][2],
+            _ => self.star_shell_count,
+        }
     }
 
-    /// The run that was saved as these bytes; `None` if they are not a run of this file. Any bytes are safe: a number
-    /// that no run has is at its default.
-    pub fn from_bytes(bytes: &[u8]) -> Option<Run> {
-        if bytes.len() != Run::BYTES || !bytes.starts_with(&0x068fd31fu32.to_le_bytes()) {
-            return None;
+    /// Takes a value of a save, as the n-th of a field.
+    fn take_saved(&mut self, field: u32, n: usize, value: f64) {
+        match field {
+            0 => { self.now = clean_saved(value, -1e9, 1e9, 0.0); }
+            1 => { self.seed = cell_index(value); }
+            2 => { self.clock_hour = clean_saved(value, 0.0, 23.999999999999996, 17.666666666666668); }
+            3 => { self.clock_days = clean_saved(value, -1e9, 1e9, 0.0); }
+            4 => { self.clock_since = clean_saved(value, -1e9, 1e9, 0.0); }
+            5 => { self.clock_rate = clean_saved(value, -1e6, 1e6, 1.0); }
+            6 => { self.weather = option_of(cell_index(value), 0, 2); }
+            7 => { self.weather_since = clean_saved(value, -2e9, 1e9, -2e9); }
+            8 => { self.weather_from[0] = clean_saved(value, 0.0, 1.0, 1.0); }
+            9 => { self.weather_from[1] = clean_saved(value, 0.0, 1.0, 0.0); }
+            10 => { self.mist = clean_saved(value, 0.0, 1.0, 0.3); }
+            11 => { self.swell = clean_saved(value, 0.0, 1.0, 0.2); }
+            12 => { self.season = clean_saved(value, 1.0, 366.0, 324.0); }
+            13 => { self.haul = clean_saved(value, 0.0, 2.0, 1.0); }
+            14 => { self.rocket_place[0] = clean_saved(value, -1e6, 1e6, 30.0); }
+            15 => { self.rocket_place[1] = clean_saved(value, -1e6, 1e6, 40.0); }
+            16 => { self.rocket_place[2] = clean_saved(value, -1e6, 1e6, -60.0); }
+            17 => { self.rocket_tint[0] = clean_saved(value, 0.0, 1.0, 1.0); }
+            18 => { self.rocket_tint[1] = clean_saved(value, 0.0, 1.0, 1.0); }
+            19 => { self.rocket_tint[2] = clean_saved(value, 0.0, 1.0, 1.0); }
+            20 => { self.horn_at = clean_saved(value, -1e9, 1e9, 0.0); }
+            21 => { self.horn_since = clean_saved(value, -1e9, 1e9, 0.0); }
+            22 => { self.horn_plays = value != 0.0; }
+            23 => { self.horn_changed = clean_saved(value, -2e9, 1e9, -2e9); }
+            24 => { self.ratchet_at = clean_saved(value, -1e9, 1e9, 0.0); }
+            25 => { self.ratchet_since = clean_saved(value, -1e9, 1e9, 0.0); }
+            26 => { self.ratchet_rate = clean_saved(value, -1.0, 16.0, -1.0); }
+            27 => { self.power_on = value != 0.0; }
+            28 => { self.power_since = clean_saved(value, -2e9, 1e9, -2e9); }
+            29 => { self.power_from = clean_saved(value, 0.0, 1.0, 1.0); }
+            30 => { self.warning_mode = f64::from(option_of(cell_index(value), 2, 3)); }
+            31 => { self.warning_entered = clean_saved(value, -2e9, 1e9, -2e9); }
+            32 => { self.warning_way = clean_saved(value, 0.0, 2.0, 0.0); }
+            33 => { self.warning_from_watch = clean_saved(value, 0.0, 1.0, 0.0); }
+            34 => { self.warning_from_alarm = clean_saved(value, 0.0, 1.0, 0.0); }
+            35 => { self.warning_rule1_seen = value != 0.0; }
+            36 => { self.warning_rule1_since = clean_saved(value, -2e9, 1e9, -2e9); }
+            37 => { self.blare_horn_follow_0_from = clean_saved(value, 0.0, 1.0, 0.0); }
+            38 => { self.blast_passed = clean_saved(value, -1000000001.0, 2e9, -1e-9); }
+            39 => { self.notice_moments[n] = clean_saved(value, -1e9, 1e9, 0.0); }
+            40 => { self.notice_packed[n] = clean_saved(value, 0.0, 1e12, 0.0); }
+            41 => { self.notice_positions[n][0] = clean_saved(
+                value,
+                -3.4028234663852886e38,
+                3.4028234663852886e38,
+                0.0,
+            ); }
+            42 => { self.notice_positions[n][1] = clean_saved(
+                value,
+                -3.4028234663852886e38,
+                3.4028234663852886e38,
+                0.0,
+            ); }
+            43 => { self.notice_positions[n][2] = clean_saved(
+                value,
+                -3.4028234663852886e38,
+                3.4028234663852886e38,
+                0.0,
+            ); }
+            44 => { self.notice_first = clean_saved(value, 0.0, 31.0, 0.0); }
+            45 => { self.notice_count = clean_saved(value, 0.0, 32.0, 0.0); }
+            46 => { self.notice_dropped = clean_saved(value, 0.0, 4e9, 0.0); }
+            47 => { self.notice0_sent = clean_saved(value, 0.0, 4e9, 0.0); }
+            48 => { self.notice_value_loud[n] = clean_saved(
+                value,
+                -3.4028234663852886e38,
+                3.4028234663852886e38,
+                0.0,
+            ); }
+            49 => { self.notice0_text = clean_saved(value, -1.0, 1.0, -1.0); }
+            50 => { self.fog_lamp_fault_last[n] = clean_saved(value, -2e9, 1e9, -2e9); }
+            51 => { self.fog_lamp_fault_count[n] = clean_saved(value, 0.0, 4e9, 0.0); }
+            52 => { self.notice1_sent[n] = clean_saved(value, 0.0, 4e9, 0.0); }
+            53 => { self.notice_value_within[n] = clean_saved(
+                value,
+                -3.4028234663852886e38,
+                3.4028234663852886e38,
+                0.0,
+            ); }
+            54 => { self.notice1_text[n] = clean_saved(value, -1.0, 2.0, -1.0); }
+            55 => { self.quay_cock[n] = clean_saved(value, 0.0, 1.0, 1.0); }
+            56 => { self.board_loudness[n] = clean_saved(value, 0.0, 2.0, 0.6); }
+            57 => { self.docking_started = clean_saved(value, -2e9, 1e9, -2e9); }
+            58 => { self.gate_opens_last = clean_saved(value, -2e9, 1e9, -2e9); }
+            59 => { self.star_shell_born[n] = clean_saved(value, -2e9, 1e9, -2e9); }
+            60 => { self.star_shell_length[n] = clean_saved(value, 5.0, 7.0, 5.0); }
+            61 => { self.star_shell_place[n][0] = clean_saved(value, -1e6, 1e6, 30.0); }
+            62 => { self.star_shell_place[n][1] = clean_saved(value, -1e6, 1e6, 40.0); }
+            63 => { self.star_shell_place[n][2] = clean_saved(value, -1e6, 1e6, -60.0); }
+            64 => { self.star_shell_tint[n][0] = clean_saved(value, 0.0, 1.0, 1.0); }
+            65 => { self.star_shell_tint[n][1] = clean_saved(value, 0.0, 1.0, 1.0); }
+            66 => { self.star_shell_tint[n][2] = clean_saved(value, 0.0, 1.0, 1.0); }
+            _ => { self.star_shell_count = clean_saved(value, 0.0, 4e9, 0.0); }
         }
-        let word = |at: usize| u32::from_le_bytes([bytes[at], bytes[at + 1], bytes[at + 2], bytes[at + 3]]);
-        let mut at = 4;
-        let mut number = |lo: f64, hi: f64, otherwise: f64| {
-            let mut one = [0; 8];
-            one.copy_from_slice(&bytes[at..at + 8]);
+    }
+
+    /// Writes a run as a save.
+    fn write_save(&self, bytes: &mut [u8]) {
+        put_word(bytes, 0, 0x544c4143);
+        put_word(bytes, 4, 1);
+        put_word(bytes, 8, 0xef0b5332);
+        let mut at: usize = 16;
+        for field in 0..68 {
+            let head = SAVE_HEADS[field as usize];
+            put_word(bytes, at, SAVE_KEYS[field as usize]);
+            put_word(bytes, at + 4, head);
             at += 8;
-            let value = f64::from_le_bytes(one);
-            if value >= lo && value <= hi { value } else { otherwise }
-        };
-        let mut run = Run::start(word(2740));
-        run.now = number(-1e9, 1e9, 0.0);
-        run.due = number(-1e9, 2e9, 0.0);
-        run.clock_hour = number(-1e9, 1e9, 17.666666666666668);
-        run.clock_days = number(-1e9, 1e9, 0.0);
-        run.clock_since = number(-1e9, 1e9, 0.0);
-        run.clock_rate = number(-1e9, 1e9, 1.0);
-        run.weather_since = number(-2e9, 1e9, -2e9);
-        run.weather_from = [number(0.0, 1.0, 1.0), number(0.0, 1.0, 0.0)];
-        run.mist = number(0.0, 1.0, 0.3);
-        run.swell = number(0.0, 1.0, 0.2);
-        run.season = number(1.0, 366.0, 324.0);
-        run.haul = number(0.0, 2.0, 1.0);
-        run.rocket_place = [number(-1e6, 1e6, 30.0), number(-1e6, 1e6, 40.0), number(-1e6, 1e6, -60.0)];
-        run.rocket_tint = [number(0.0, 1.0, 1.0), number(0.0, 1.0, 1.0), number(0.0, 1.0, 1.0)];
-        run.horn_at = number(-1e9, 1e9, 0.0);
-        run.horn_since = number(-1e9, 1e9, 0.0);
-        run.horn_changed = number(-2e9, 1e9, -2e9);
-        run.ratchet_at = number(-1e9, 1e9, 0.0);
-        run.ratchet_since = number(-1e9, 1e9, 0.0);
-        run.ratchet_rate = number(-1.0, 16.0, -1.0);
-        run.power_since = number(-2e9, 1e9, -2e9);
-        run.power_from = number(0.0, 1.0, 1.0);
-        run.warning_mode = number(0.0, 2.0, 0.0);
-        run.warning_entered = number(-2e9, 1e9, -2e9);
-        run.warning_way = number(0.0, 2.0, 0.0);
-        run.warning_from_watch = number(0.0, 1.0, 0.0);
-        run.warning_from_alarm = number(0.0, 1.0, 0.0);
-        run.warning_rule1_since = number(-2e9, 1e9, -2e9);
-        run.blare_horn_follow_0_from = number(0.0, 1.0, 0.0);
-        run.blast_passed = number(-1000000001.0, 2e9, -1e-9);
-        for one in &mut run.notice_moments {
-            *one = number(-1e9, 1e9, 0.0);
+            let count = head & 0x00ffffff;
+            let mut each: usize = 4;
+            if (head >> 24) == 1 {
+                each = 8;
+            }
+            for n in 0..count {
+                let place = at + each * (n as usize);
+                let value = self.saved_value(field, n as usize);
+                if each == 8 {
+                    put_word(bytes, place, value.to_bits() as u32);
+                    put_word(bytes, place + 4, (value.to_bits() >> 32) as u32);
+                } else {
+                    put_word(bytes, place, cell_index(value));
+                }
+            }
+            at += each * (count as usize);
         }
-        for one in &mut run.notice_packed {
-            *one = number(0.0, 1e12, 0.0);
+        put_word(bytes, 12, save_sum(bytes, at));
+    }
+
+    /// Starts the run again with all that a save has for it. How many fields of the save this file does not
+    /// have, or has fewer of.
+    fn read_save(&mut self, bytes: &[u8], size: usize) -> u32 {
+        *self = Run::start(41);
+        let mut dropped: u32 = 0;
+        let mut at: usize = 16;
+        while at < size {
+            let key = word_at(bytes, at);
+            let head = word_at(bytes, at + 4);
+            let mut each: usize = 4;
+            let bits = head >> 24;
+            if bits == 1 {
+                each = 8;
+            }
+            let count = head & 0x00ffffff;
+            at += 8;
+            let mut kept: u32 = 0;
+            for field in 0..68 {
+                if SAVE_KEYS[field as usize] == key && (SAVE_HEADS[field as usize] >> 24) == bits {
+                    let own = SAVE_HEADS[field as usize] & 0x00ffffff;
+                    kept = if own < count { own } else { count };
+                    for n in 0..kept {
+                        let place = at + each * (n as usize);
+                        let low = word_at(bytes, place);
+                        let mut value = f64::from(low);
+                        if each == 8 {
+                            value = f64::from_bits(u64::from(word_at(
+                                bytes,
+                                place + 4,
+                            )) << 32 | u64::from(low));
+                        }
+                        self.take_saved(field, n as usize, value);
+                    }
+                    break;
+                }
+            }
+            for n_2 in 0..12 {
+                if SAVE_UNUSED[n_2 as usize] == key {
+                    kept = count;
+                }
+            }
+            if kept < count {
+                dropped = dropped.wrapping_add(1);
+            }
+            at += each * (count as usize);
         }
-        for one in &mut run.notice_positions {
-            *one = [number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0), number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0), number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0)];
-        }
-        run.notice_first = number(0.0, 31.0, 0.0);
-        run.notice_count = number(0.0, 32.0, 0.0);
-        run.notice_dropped = number(0.0, 4e9, 0.0);
-        run.notice0_sent = number(0.0, 4e9, 0.0);
-        for one in &mut run.notice_value_loud {
-            *one = number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0);
-        }
-        run.notice0_text = number(-1.0, 1.0, -1.0);
-        for one in &mut run.fog_lamp_fault_last {
-            *one = number(-2e9, 1e9, -2e9);
-        }
-        for one in &mut run.fog_lamp_fault_count {
-            *one = number(0.0, 4e9, 0.0);
-        }
-        for one in &mut run.notice1_sent {
-            *one = number(0.0, 4e9, 0.0);
-        }
-        for one in &mut run.notice_value_within {
-            *one = number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0);
-        }
-        for one in &mut run.notice1_text {
-            *one = number(-1.0, 2.0, -1.0);
-        }
-        for one in &mut run.quay_cock {
-            *one = number(0.0, 1.0, 1.0);
-        }
-        for one in &mut run.board_loudness {
-            *one = number(0.0, 2.0, 0.6);
-        }
-        run.docking_started = number(-2e9, 1e9, -2e9);
-        run.gate_opens_last = number(-2e9, 1e9, -2e9);
-        for one in &mut run.star_shell_born {
-            *one = number(-2e9, 1e9, -2e9);
-        }
-        for one in &mut run.star_shell_length {
-            *one = number(5.0, 7.0, 5.0);
-        }
-        for one in &mut run.star_shell_place {
-            *one = [number(-1e6, 1e6, 30.0), number(-1e6, 1e6, 40.0), number(-1e6, 1e6, -60.0)];
-        }
-        for one in &mut run.star_shell_tint {
-            *one = [number(0.0, 1.0, 1.0), number(0.0, 1.0, 1.0), number(0.0, 1.0, 1.0)];
-        }
-        run.star_shell_count = number(0.0, 4e9, 0.0);
-        run.weather = word(2744).min(1);
-        run.horn_plays = bytes[2748] != 0;
-        run.power_on = bytes[2749] != 0;
-        run.warning_rule1_seen = bytes[2750] != 0;
-        Some(run)
+        dropped
     }
 }
 
@@ -2409,6 +2506,46 @@ static NOTICE_TEXTS: [&str; 5] = [
 #[rustfmt::skip]
 static NOTICE_TEXT_STARTS: [u32; 3] = [
     0, 2, 5,
+];
+
+/// What a save has: a key of each field.
+#[rustfmt::skip]
+static SAVE_KEYS: [u32; 68] = [
+    0x61fce60f, 0xf3f00dba, 0x4b003e04, 0xcf5f1781, 0x738e7afb, 0xeef5f1b9, 0x979147f7, 0x8e30e6b4,
+    0xc6a36591, 0x1d53ffb, 0x7aae0915, 0x34d76db5, 0x29d70a4, 0x96e27010, 0x1a0ac6b1, 0x47be1d5b, 0x49dbb5d,
+    0x88442104, 0xc34c6f56, 0x76c0fae, 0x233b915f, 0xa0fdb0ef, 0xe306a153, 0x294f9fb2, 0xb4f870ad,
+    0x43fabc10, 0xa8531395, 0x50fc8ac9, 0x9914cdbb, 0x66293b1, 0x97b93994, 0x1e94b121, 0xe0032935,
+    0x416c4cdf, 0xeec27ba, 0x5bdcabfc, 0x5990c073, 0xfbe29ab, 0xc872205d, 0xb43908be, 0xa3643fcc, 0xfe048546,
+    0x498a6dc9, 0xf89d49c7, 0x3272e16, 0x9dca34bc, 0xb29fe4f2, 0xdaeb18aa, 0xc7884e76, 0x3296127c,
+    0xa8fd1cd9, 0x2749d7cc, 0x5c14e50d, 0x1d3dbdc1, 0x53cee7ec, 0x793ef6ec, 0x684a1428, 0x7836f285,
+    0x45dced5b, 0x4c4e957e, 0x6db82f84, 0xdecf9f3d, 0x950f1d29, 0xf75e6a2a, 0xdfd8ba20, 0xecf49901,
+    0xac9a681f, 0x29e54d57,
+];
+
+/// Their kinds, times 2^24, and counts.
+#[rustfmt::skip]
+static SAVE_HEADS: [u32; 68] = [
+    0x1000001, 0x2000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x3000001, 0x1000001, 0x1000001,
+    0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001,
+    0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x2000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001,
+    0x2000001, 0x1000001, 0x1000001, 0x3000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x2000001,
+    0x1000001, 0x1000001, 0x1000001, 0x1000020, 0x1000020, 0x1000020, 0x1000020, 0x1000020, 0x1000001,
+    0x1000001, 0x1000001, 0x1000001, 0x1000020, 0x1000001, 0x1000003, 0x1000003, 0x1000003, 0x1000020,
+    0x1000003, 0x100000c, 0x1000003, 0x1000001, 0x1000001, 0x1000006, 0x1000006, 0x1000006, 0x1000006,
+    0x1000006, 0x1000006, 0x1000006, 0x1000006, 0x1000001,
+];
+
+/// Keys of the options that fields may stand at.
+#[rustfmt::skip]
+static OPTION_KEYS: [u32; 5] = [
+    0x449e4f82, 0x75cc37d, 0xb1d77eb4, 0x2c57e7d0, 0x1cbf3d26,
+];
+
+/// Keys of what the preview saves besides, which nothing here reads.
+#[rustfmt::skip]
+static SAVE_UNUSED: [u32; 12] = [
+    0x2363e9c6, 0x341e1f85, 0x2cc94c6e, 0x2719cdc4, 0x1cfd07a3, 0xb4d175fe, 0x5185e16f, 0x5744e493,
+    0x36097275, 0xf06ade03, 0x2961acc9, 0x5ceea06c,
 ];
 
 /// Signal, shared by all that use it
@@ -4150,12 +4287,77 @@ impl Root for f64 {
     }
 }
 
+/// A word of bytes, little endian on every machine.
+#[allow(dead_code)]
+fn word_at(bytes: &[u8], at: usize) -> u32 {
+    u32::from_le_bytes([bytes[at], bytes[at + 1], bytes[at + 2], bytes[at + 3]])
+}
+
+#[allow(dead_code)]
+fn put_word(bytes: &mut [u8], at: usize, word: u32) {
+    bytes[at..at + 4].copy_from_slice(&word.to_le_bytes());
+}
+
 /// A count of a run as a whole number of at most so many, also of a run that was never started.
 fn counted(count: f64, most: u32) -> u32 {
     if count > 0.0 && count < f64::from(most) {
         return cell_index(round_down(count));
     }
     if count > 0.0 { most } else { 0 }
+}
+
+/// The option that a key of a save stands for, counted from 0; 0 if it is not one of them.
+fn option_of(key: u32, first: usize, count: u32) -> u32 {
+    for n in 0..count {
+        if OPTION_KEYS[first + (n as usize)] == key {
+            return n;
+        }
+    }
+    0
+}
+
+/// The nearest number within bounds; the first one of a field for what is not finite.
+fn clean_saved(value: f64, lo: f64, hi: f64, first: f64) -> f64 {
+    if value.is_finite() { clamp(value, lo, hi) } else { first }
+}
+
+/// A sum of the words of a save after its head, by which one that was changed is known.
+fn save_sum(bytes: &[u8], size: usize) -> u32 {
+    let mut sum: u32 = 0x544c4143;
+    let mut at: usize = 16;
+    while at < size {
+        sum = scramble(sum ^ word_at(bytes, at));
+        at += 4;
+    }
+    sum
+}
+
+/// Whether bytes are a whole save: of this version of the format, and unchanged since it was written.
+fn is_save(bytes: &[u8], size: usize) -> bool {
+    if size < 16 || size % 4 != 0 {
+        return false;
+    }
+    if word_at(bytes, 0) != 0x544c4143 || word_at(bytes, 4) != 1 {
+        return false;
+    }
+    let mut at: usize = 16;
+    while at < size {
+        if size - at < 8 {
+            return false;
+        }
+        let head = word_at(bytes, at + 4);
+        let mut each: usize = 4;
+        if (head >> 24) == 1 {
+            each = 8;
+        }
+        let count = (head & 0x00ffffff) as usize;
+        at += 8;
+        if count > (size - at) / each {
+            return false;
+        }
+        at += each * count;
+    }
+    word_at(bytes, 12) == save_sum(bytes, size)
 }
 
 /// Adds a value to a checksum.

@@ -4,7 +4,6 @@
 //     mcs -optimize+ -out:Lido.exe examples/hosts/Lido.cs generated/ostrel_lido.cs && mono Lido.exe
 using System;
 using System.Diagnostics;
-using System.Runtime.InteropServices;
 using Lightbooks;
 using Lido = Lightbooks.OstrelLido;
 
@@ -56,8 +55,7 @@ static class Host
             if (frame == 700u) run.SetThrottle(0.95);
             if (frame == 900u) run.FireMainsOut();
             if (frame == 1000u) run.FireMainsBack();
-            // A run is a plain value: copy it, or keep its bytes.
-            if (frame == 1500u) saved = MemoryMarshal.AsBytes(MemoryMarshal.CreateSpan(ref run, 1)).ToArray();
+            if (frame == 1500u) saved = run.Save();
             if (frame == 2200u) run.SetWalker(2300.0, 170.0, -100.0);
             while (!run.Advance(time)) { } // more than once only after a very long frame
             going.Stop();
@@ -71,16 +69,21 @@ static class Host
             }
         }
         // From the save on in one go, with what the game did meanwhile at its moment: the same, bit for bit.
-        Lido loaded = MemoryMarshal.Read<Lido>(saved);
+        Lido loaded = Lido.Start(0u);
+        uint dropped;
+        if (!loaded.Load(saved, out dropped) || dropped != 0u) return 3;
         time = loaded.Now;
         for (uint frame = 1500u; frame < 2200u; ++frame) time += Frame(frame);
         loaded.Advance(time);
         loaded.SetWalker(2300.0, 170.0, -100.0);
         loaded.Advance(run.Now);
         if (Look(ref loaded) != sum) return 2;
+        uint sumOfSave = 0u;
+        foreach (byte one in saved) sumOfSave = unchecked(31u * sumOfSave + one);
         Console.WriteLine("{0:F1} s, {1} notices, the same after loading", run.Now, notices);
-        Console.WriteLine("a frame: {0:F2} us to advance, {1:F2} us to read 86 lamps; {2} bytes a run",
-            going.Elapsed.TotalMilliseconds / 3.0, looking.Elapsed.TotalMilliseconds / 3.0, saved.Length);
+        Console.WriteLine("a save of {0} bytes, {1:x8}", saved.Length, sumOfSave);
+        Console.WriteLine("a frame: {0:F2} us to advance, {1:F2} us to read 86 lamps",
+            going.Elapsed.TotalMilliseconds / 3.0, looking.Elapsed.TotalMilliseconds / 3.0);
         return 0;
     }
 }

@@ -35,7 +35,8 @@ static double nanoseconds(void)
 int main(void)
 {
     ostrel_lido_run run = ostrel_lido_start(23u), loaded;
-    unsigned char saved[sizeof run];
+    uint8_t saved[OSTREL_LIDO_SAVE_BYTES];
+    uint32_t sum_of_save = 0u, dropped;
     ostrel_lido_notice notice;
     double time = 0.0, sum = 0.0, went = 0.0, looked = 0.0;
     unsigned frame, notices = 0u;
@@ -51,7 +52,7 @@ int main(void)
         if (frame == 700u) ostrel_lido_set_throttle(&run, 0.95);
         if (frame == 900u) ostrel_lido_fire_mains_out(&run);
         if (frame == 1000u) ostrel_lido_fire_mains_back(&run);
-        if (frame == 1500u) memcpy(saved, &run, sizeof run); /* a run is a plain value */
+        if (frame == 1500u) ostrel_lido_save(&run, saved);
         if (frame == 2200u) ostrel_lido_set_walker(&run, 2300.0, 170.0, -100.0);
         while (!ostrel_lido_advance(&run, time)) { /* more than once only after a very long frame */ }
         went += nanoseconds() - begin;
@@ -61,14 +62,16 @@ int main(void)
             if (++notices <= 4u) printf("%.3f s: %s %s\n", notice.moment, notice.name, notice.text);
     }
     /* From the save on in one go, with what the game did meanwhile at its moment: the same, bit for bit. */
-    memcpy(&loaded, saved, sizeof loaded);
+    if (!ostrel_lido_load(&loaded, saved, sizeof saved, &dropped) || dropped) return 3;
     for (frame = 1500u, time = loaded.now; frame < 2200u; ++frame)
         time += frame % 500u == 499u ? 0.5 : 0.004 + 0.02 * (double)(frame % 7u) / 6.0;
     ostrel_lido_advance(&loaded, time);
     ostrel_lido_set_walker(&loaded, 2300.0, 170.0, -100.0);
     ostrel_lido_advance(&loaded, run.now);
     if (look(&loaded) != sum) return 2;
+    for (frame = 0u; frame < sizeof saved; ++frame) sum_of_save = 31u * sum_of_save + saved[frame];
     printf("%.1f s, %u notices, the same after loading\n", run.now, notices);
+    printf("a save of %u bytes, %08x\n", (unsigned)sizeof saved, (unsigned)sum_of_save);
     printf("a frame: %.0f ns to advance, %.0f ns to read 187 lamps; %u bytes a run\n", went / 3000.0,
         (looked - went) / 3000.0, (unsigned)sizeof run);
     return 0;

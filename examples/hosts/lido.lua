@@ -18,14 +18,6 @@ local function length(frame)
     return frame % 500 == 499 and 0.5 or 0.004 + 0.02 * (frame % 7) / 6.0
 end
 
--- A run is a plain table.
-local function copied(value)
-    if type(value) ~= "table" then return value end
-    local copy = {}
-    for key, entry in pairs(value) do copy[key] = copied(entry) end
-    return copy
-end
-
 -- What the game does, and in which frame.
 local acts = {
     [100] = function(run) lido.fire_mains_back(run) end, -- they are on already: nothing happens
@@ -42,7 +34,7 @@ local time, notices, saved = 0.0, 0, nil
 for frame = 0, 2999 do
     time = time + length(frame)
     if acts[frame] then acts[frame](run) end
-    if frame == 1500 then saved = copied(run) end
+    if frame == 1500 then saved = lido.save(run) end
     while not lido.advance(run, time) do end -- more than once only after a very long frame
     for notice in lido.take_notice, run do
         notices = notices + 1
@@ -50,10 +42,15 @@ for frame = 0, 2999 do
     end
 end
 -- From the save on in one go, with what the game did meanwhile at its moment: the same, bit for bit.
-time = saved.now
+local loaded = lido.start(0)
+if lido.load(loaded, saved) ~= 0 then error("a save is dropped") end
+time = loaded.now
 for frame = 1500, 2199 do time = time + length(frame) end
-lido.advance(saved, time)
-acts[2200](saved)
-lido.advance(saved, run.now)
-if look(saved) ~= look(run) then error("a loaded run goes on otherwise") end
+lido.advance(loaded, time)
+acts[2200](loaded)
+lido.advance(loaded, run.now)
+if look(loaded) ~= look(run) then error("a loaded run goes on otherwise") end
 print(("%.1f s, %d notices, the same after loading"):format(run.now, notices))
+local sum_of_save = 0
+for n = 1, #saved do sum_of_save = (31 * sum_of_save + saved:byte(n)) % 4294967296 end
+print(("a save of %d bytes, %08x"):format(#saved, sum_of_save))

@@ -25,7 +25,7 @@ function look(run) {
 
 /** 4 to 24 ms, and now and then half a second is lost. */
 const length = (frame) => (frame % 500 === 499 ? 0.5 : 0.004 + (0.02 * (frame % 7)) / 6);
-let [time, sum, went, looked, notices, saved] = [0, 0, 0, 0, 0, ""];
+let [time, sum, went, looked, notices, saved] = [0, 0, 0, 0, 0, null];
 for (let frame = 0; frame < 3000; ++frame) {
   const begin = performance.now();
   time += length(frame);
@@ -36,7 +36,7 @@ for (let frame = 0; frame < 3000; ++frame) {
   if (frame === 700) lido.setThrottle(run, 0.95);
   if (frame === 900) lido.fireMainsOut(run);
   if (frame === 1000) lido.fireMainsBack(run);
-  if (frame === 1500) saved = JSON.stringify(run); // a run is plain data
+  if (frame === 1500) saved = lido.save(run);
   if (frame === 2200) lido.setWalker(run, 2300, 170, -100);
   while (!lido.advance(run, time)); // more than once only after a very long frame
   const gone = performance.now();
@@ -49,12 +49,15 @@ for (let frame = 0; frame < 3000; ++frame) {
   }
 }
 // From the save on in one go, with what the game did meanwhile at its moment: the same, bit for bit.
-const loaded = JSON.parse(saved);
+const loaded = lido.start(0);
+if (lido.load(loaded, saved) !== 0) process.exit(3);
 time = loaded.now;
 for (let frame = 1500; frame < 2200; ++frame) time += length(frame);
 lido.advance(loaded, time);
 lido.setWalker(loaded, 2300, 170, -100);
 lido.advance(loaded, run.now);
 if (look(loaded) !== sum) process.exit(2);
+const sumOfSave = saved.reduce((sum, byte) => (Math.imul(31, sum) + byte) >>> 0, 0);
 console.log(`${run.now.toFixed(1)} s, ${notices} notices, the same after loading`);
-console.log(`a frame: ${((went / 3000) * 1000).toFixed(2)} us to advance, ${((looked / 3000) * 1000).toFixed(2)} us to read 86 lamps; ${saved.length} letters a save`);
+console.log(`a save of ${saved.length} bytes, ${sumOfSave.toString(16).padStart(8, "0")}`);
+console.log(`a frame: ${((went / 3000) * 1000).toFixed(2)} us to advance, ${((looked / 3000) * 1000).toFixed(2)} us to read 86 lamps`);

@@ -3,7 +3,6 @@
     caltrin export crates/caltrin/books/lido.caltrin --to python -o generated
     PYTHONPATH=generated python3 examples/hosts/lido.py
 """
-import copy
 import sys
 
 import ostrel_lido as lido
@@ -39,7 +38,7 @@ for frame in range(3000):
     time += length(frame)
     acts.get(frame, lambda run: None)(run)
     if frame == 1500:
-        saved = copy.deepcopy(run)  # a run is a plain object
+        saved = run.save()
     while not run.advance(time):
         pass  # more than once only after a very long frame
     while (notice := run.take_notice()) is not None:
@@ -47,12 +46,19 @@ for frame in range(3000):
         if notices <= 4:
             print(f"{notice.moment:.3f} s: {notice.name} {notice.text}")
 # From the save on in one go, with what the game did meanwhile at its moment: the same, bit for bit.
-time = saved.now + 0.0
+loaded = lido.Run(0)
+if loaded.load(saved) != 0:
+    sys.exit("a save is dropped")
+time = loaded.now
 for frame in range(1500, 2200):
     time += length(frame)
-saved.advance(time)
-acts[2200](saved)
-saved.advance(run.now)
-if look(saved) != look(run):
+loaded.advance(time)
+acts[2200](loaded)
+loaded.advance(run.now)
+if look(loaded) != look(run):
     sys.exit("a loaded run goes on otherwise")
 print(f"{run.now:.1f} s, {notices} notices, the same after loading")
+sum_of_save = 0
+for byte in saved:
+    sum_of_save = (31 * sum_of_save + byte) % 2**32
+print(f"a save of {len(saved)} bytes, {sum_of_save:08x}")

@@ -88,6 +88,18 @@ fn a_manifest_names_and_counts_what_the_program_has() {
         }
         let unique: BTreeSet<String> = strings(&manifest["inputs"], "name").into_iter().collect();
         assert_eq!(unique.len(), manifest["inputs"].as_array().unwrap().len());
+        // What a save of the exported code has, under the names of the program.
+        let saves = &manifest["saves"];
+        let all = program.saved_fields();
+        assert_eq!(saves["layout"], json!(caltrin::core::save::layout(&all)), "{book}");
+        let mut bytes = caltrin::core::save::HEAD;
+        for field in saves["fields"].as_array().unwrap() {
+            let known = all.iter().find(|known| field["name"] == json!(known.name));
+            let known = known.unwrap_or_else(|| panic!("{book}: {field}"));
+            assert_eq!((&field["key"], &field["count"]), (&json!(known.key), &json!(known.count)));
+            bytes += known.bytes();
+        }
+        assert_eq!(saves["bytes"], json!(bytes), "{book}");
         for modes in manifest["modes"].as_array().unwrap() {
             assert!(modes["options"].as_array().unwrap().contains(&modes["start"]), "{modes}");
         }
@@ -196,6 +208,8 @@ fn an_independent_validator_takes_every_manifest_and_refuses_others() {
         spoil(&|m| m["lights"][0]["colour"] = json!("red")),
         spoil(&|m| m["space"]["up"] = json!("x")),
         spoil(&|m| m["choices"][0]["options"] = json!(["alone"])),
+        spoil(&|m| m["saves"]["fields"][0]["key"] = json!(-1)),
+        spoil(&|m| m["saves"]["fields"][0]["kind"] = json!("text")),
     ];
     all.extend(spoiled);
     if let Some(fit) = fit_the_schema(&all) {

@@ -6,10 +6,12 @@ use caltrin_core::kind::{ChangeRate, Kind};
 use caltrin_core::program::{
     Constant, Drive, Field, Input, Light, LightId, LightKind, NamedState, Program, Size,
 };
+use caltrin_core::save::{SavedField, SavedKind};
 use caltrin_core::{MADE, SourceNotes, ValidatedProgram};
 use serde::Serialize;
 
 use crate::Exported;
+use crate::lower::save_bytes;
 use crate::names::{FilePrefix, file_stem};
 use crate::plan::Plan;
 
@@ -56,6 +58,8 @@ pub struct Manifest {
     pub sequences: Vec<SequenceEntry>,
     /// Sounds that lights follow.
     pub sounds: Vec<SoundEntry>,
+    /// What saved runs have.
+    pub saves: SavesEntry,
 }
 
 /// Axes and units.
@@ -245,6 +249,30 @@ pub struct SoundEntry {
     pub loops: bool,
 }
 
+/// What saved runs have.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct SavesEntry {
+    /// How many bytes a save takes.
+    pub bytes: usize,
+    /// What tells the layout of saves from others.
+    pub layout: u32,
+    /// The fields of a save, in its order.
+    pub fields: Vec<SavedEntry>,
+}
+
+/// A field of saved runs.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct SavedEntry {
+    /// What it is found by.
+    pub key: u32,
+    /// What it is called: the same as long as it is the same.
+    pub name: String,
+    /// `number`, `word` or `option`.
+    pub kind: &'static str,
+    /// How many there are.
+    pub count: u32,
+}
+
 impl Manifest {
     /// The manifest of a program: what its exported files hold, and nothing that they leave out.
     pub fn of(checked: &ValidatedProgram, notes: &SourceNotes) -> Manifest {
@@ -334,6 +362,11 @@ impl Manifest {
                     loops: sound.loops,
                 })
                 .collect(),
+            saves: SavesEntry {
+                bytes: save_bytes(&plan),
+                layout: plan.layout,
+                fields: plan.saved.iter().map(saved_entry).collect(),
+            },
         }
     }
 }
@@ -348,6 +381,15 @@ pub fn manifest(
     let stem = file_stem(prefix.map_or(&manifest.book, FilePrefix::text), []);
     let text = serde_json::to_string_pretty(&manifest).expect("names and finite numbers are JSON");
     Exported { file_name: format!("{stem}_manifest.json"), text: text + "\n" }
+}
+
+fn saved_entry(field: &SavedField) -> SavedEntry {
+    let kind = match field.kind {
+        SavedKind::Number => "number",
+        SavedKind::Word => "word",
+        SavedKind::Option(_) => "option",
+    };
+    SavedEntry { key: field.key, name: field.name.clone(), kind, count: field.count }
 }
 
 /// How many there are, if they have an index and the book says how many.

@@ -732,7 +732,7 @@ fn no_function_of_a_book_calls_another_twice_with_the_same_values() {
             heard::read_for(text, "book.caltrin", caltrin_core::program::Wanted::default());
         let checked = reading.checked.expect("the book is good");
         let plan = caltrin_export::Plan::of(&checked, &reading.notes);
-        let lowered = caltrin_export::lower::Lowered::of(&plan);
+        let lowered = caltrin_export::lower::Lowered::of(&plan, true);
         let own =
             lowered.module.functions.iter().filter(|own| KERNEL.function(&own.name).is_none());
         let own = own.filter(|function| !lowered.test.contains(&function.name));
@@ -896,7 +896,7 @@ fn a_language_that_is_like_another_says_only_what_is_otherwise() {
 #[test]
 fn mistakes_in_language_files_are_told_with_their_line_and_the_nearest_word() {
     for (from, to, wanted) in [
-        ("let_changed =", "let_chnaged =", "line 1"),
+        ("let_changed =", "let_chnaged =", "line 2"),
         ("let_changed =", "let_chnaged =", "did you mean `let_changed`?"),
         ("square_root =", "squareroot =", "did you mean `square_root`?"),
         ("square_root = \"sqrt({a})\"\n", "", "`square_root` is missing"),

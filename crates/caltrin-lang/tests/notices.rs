@@ -100,9 +100,9 @@ fn a_notice_says_where_its_lamp_was_when_it_was_sent() {
     run.advance(Seconds(3.0));
     walk(&mut run, 9.0);
     // A run that was kept and taken up again knows it too.
-    let bytes = run.state().to_bytes();
+    let bytes = run.state().to_bytes(checked.program());
     let mut again = Run::new(&checked);
-    again.restore(State::from_bytes(checked.program(), &bytes).unwrap());
+    again.restore(State::from_bytes(checked.program(), &bytes).unwrap().state);
     for run in [&mut run, &mut again] {
         let wanted = [
             said(1.0, "here", "lamp", 0, Some([1.0, 0.0, 0.0])),
@@ -178,8 +178,8 @@ fn what_a_slot_carried_before_is_not_carried_again() {
     let mut run = Run::new(&checked);
     for n in 0..100 {
         run.fire(if n % 3 == 0 { a } else { b });
-        let bytes = run.state().to_bytes();
-        run.restore(State::from_bytes(checked.program(), &bytes).unwrap());
+        let bytes = run.state().to_bytes(checked.program());
+        run.restore(State::from_bytes(checked.program(), &bytes).unwrap().state);
         let taken = run.take_notice().unwrap();
         let wanted = match n % 3 {
             0 => ("loud".to_owned(), Constant::Scalar(0.8)),

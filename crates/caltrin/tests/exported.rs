@@ -1,5 +1,11 @@
 //! The golden copies of the demo's exported code: what an engineer would merge, kept to be read.
 
+use std::collections::BTreeMap;
+
+use caltrin::core::Run;
+use caltrin::core::program::Constant;
+use caltrin::core::quantity::{Hours, Seconds};
+use caltrin::core::run::State;
 use caltrin::export::{TARGETS, built_in, export};
 
 /// As `caltrin export crates/caltrin/books/pier.caltrin -o examples/exported --force` writes them.
@@ -115,13 +121,97 @@ fn hosts_in_six_languages_play_save_and_load_alike() {
             .and_then(|_| run("mono", &[&cs])),
         run("node", &["examples/hosts/lido.mjs", &module]),
     ];
-    // What was sent, and that a loaded run goes on alike: all but the cost.
-    let same = |told: &String| told.lines().take(5).map(str::to_owned).collect::<Vec<_>>();
+    // What was sent, that a loaded run goes on alike, and the bytes of the save: all but the cost.
+    let same = |told: &String| told.lines().take(6).map(str::to_owned).collect::<Vec<_>>();
     let told: Vec<Vec<String>> = told.iter().flatten().map(same).collect();
     assert!(!told.is_empty(), "no compiler and no interpreter is there");
     for one in &told {
         assert_eq!(one, &told[0]);
         assert!(one[3].starts_with("5.780 s: brass fanfare_"), "{one:?}");
         assert!(one[4].ends_with("the same after loading"), "{one:?}");
+        assert!(one[5].starts_with("a save of "), "{one:?}");
     }
+}
+
+/// A plain reader of saves: the bytes of each field's values, by its key.
+fn fields(save: &[u8]) -> BTreeMap<u32, Vec<u8>> {
+    let word = |at: usize| u32::from_le_bytes(save[at..at + 4].try_into().expect("four"));
+    let (mut at, mut all) = (16, BTreeMap::new());
+    while at < save.len() {
+        let bytes = (word(at + 4) & 0xff_ffff) as usize * if save[at + 7] == 1 { 8 } else { 4 };
+        all.insert(word(at), save[at + 8..at + 8 + bytes].to_vec());
+        at += 8 + bytes;
+    }
+    all
+}
+
+#[test]
+fn what_the_exported_code_saves_is_what_the_preview_saves() {
+    let folder = tempfile::tempdir().expect("there is room for a folder");
+    let book = concat!(env!("CARGO_MANIFEST_DIR"), "/books/lido.caltrin");
+    let opened = caltrin::open(book.as_ref()).expect("the book can be read");
+    let checked = opened.checked.expect("the book is good");
+    let program = checked.program();
+    let target = built_in().find(|target| target.name() == "js").expect("it is built in");
+    let file = export(&checked, &opened.notes, target);
+    let made = |name: &str| folder.path().join(name);
+    std::fs::write(made("lido.mjs"), &file.text).expect("it can be written");
+
+    // The preview saves in between, and goes on.
+    let mut run = Run::new(&checked);
+    let event = |name: &str| program.event_named(name).expect("the event is there");
+    let throttle = program.inputs().find(|(_, input)| input.name == "throttle");
+    let (throttle, _) = throttle.expect("the input is there");
+    run.advance(Seconds(1.0));
+    run.fire(event("gala"));
+    run.advance(Seconds(2.25));
+    run.set(throttle, 0, Constant::Scalar(0.95)).expect("it fits");
+    run.choose(program.choices().next().expect("there is one").0, 2);
+    run.advance(Seconds(6.5));
+    let half = run.state().to_bytes(program);
+    run.fire(event("mains_out"));
+    run.set_clock(Hours(4.5));
+    run.advance(Seconds(9.0));
+    let whole = run.state().to_bytes(program);
+    std::fs::write(made("half"), &half).expect("it can be written");
+
+    // So does the exported code: from the start, and from what the preview saved.
+    let script = "import * as fs from 'node:fs';\
+        import * as lido from './lido.mjs';\
+        const first = lido.start(lido.bookSeed);\
+        lido.advance(first, 1); lido.fireGala(first);\
+        lido.advance(first, 2.25); lido.setThrottle(first, 0.95); lido.setWeather(first, lido.WEATHER_DRIZZLE);\
+        lido.advance(first, 6.5);\
+        fs.writeFileSync('half.js', lido.save(first));\
+        const second = lido.start(0);\
+        const dropped = lido.load(second, fs.readFileSync('half'));\
+        for (const run of [first, second]) {\
+          lido.fireMainsOut(run); lido.setClock(run, 4.5); lido.advance(run, 9);\
+        }\
+        fs.writeFileSync('first.js', lido.save(first));\
+        fs.writeFileSync('second.js', lido.save(second));\
+        console.log([dropped, lido.layout, lido.load(second, new Uint8Array(40))].join(' '));";
+    std::fs::write(made("saves.mjs"), script).expect("it can be written");
+    let done = std::process::Command::new("node").arg("saves.mjs").current_dir(&folder).output();
+    let done = match done {
+        Err(why) if why.kind() == std::io::ErrorKind::NotFound => return,
+        done => done.expect("node can be started"),
+    };
+    let told = String::from_utf8_lossy(&done.stdout).into_owned();
+    assert!(done.status.success(), "{told}{}", String::from_utf8_lossy(&done.stderr));
+    let layout = caltrin::core::save::layout(&program.saved_fields());
+    assert_eq!(told.trim_end_matches('\n'), format!("0 {layout} "));
+    let read = |name: &str| std::fs::read(made(name)).expect("it was written");
+    // Nothing that is exported reads what the preview has besides.
+    for (name, wanted) in [("half.js", &half), ("first.js", &whole), ("second.js", &whole)] {
+        let (found, wanted) = (fields(&read(name)), fields(wanted));
+        assert!(found.len() > 60 && found.len() < wanted.len(), "{}", found.len());
+        for (key, values) in &found {
+            assert_eq!(Some(values), wanted.get(key), "{name}: {key}");
+        }
+        let loaded = State::from_bytes(program, &read(name)).expect("it is a save");
+        assert!(loaded.dropped.is_empty() && loaded.unknown.is_empty(), "{name}");
+        assert_eq!(loaded.fresh.len(), wanted.len() - found.len());
+    }
+    assert_eq!(read("first.js"), read("second.js"));
 }

@@ -120,6 +120,8 @@ pub struct Program {
     pub(crate) phases: Vec<Phases>,
     pub(crate) modes: Vec<Modes>,
     pub(crate) states: Vec<NamedState>,
+    /// What saved runs know state by.
+    pub(crate) anchors: Anchors,
     pub(crate) scenes: Vec<Scene>,
     /// Names of tags.
     pub(crate) tags: Vec<String>,

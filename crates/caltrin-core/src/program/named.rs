@@ -1,6 +1,7 @@
 //! Declarations of a book besides its lights: curves, signals, behaviors, inputs, events, choices
 //! and the day.
 
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 use super::{Constant, Domain, ExprId, InputId, Level, Light, Size, TableId};
@@ -555,4 +556,15 @@ impl Clock {
     pub fn pace(self) -> f64 {
         24.0 / self.day.0
     }
+}
+
+/// What tells the program's state apart where its own name does not suffice.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub(crate) struct Anchors {
+    /// Beginnings of names that count something in the book, and what they are saved as.
+    pub renamed: Vec<(String, String)>,
+    /// What indices count, in words; with another list the state begins anew.
+    pub counted: BTreeMap<InputId, String>,
+    /// Indices that are saved by what they stand for.
+    pub options: BTreeMap<InputId, Vec<String>>,
 }

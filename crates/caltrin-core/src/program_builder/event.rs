@@ -91,6 +91,15 @@ impl ProgramBuilder {
         (id, self.push(Op::Input(id), kind, ChangeRate::Stepwise, scope, false))
     }
 
+    /// Says what the index of a fade counts, for saved runs.
+    pub(super) fn count_ways(&mut self, way: Option<InputId>, ways: &[(Seconds, Easing)]) {
+        if let Some(way) = way {
+            let words = ways.iter().map(|(over, easing)| format!("{} {easing:?}", over.0));
+            let words = words.collect::<Vec<_>>().join("|");
+            self.program.anchors.counted.insert(way, words);
+        }
+    }
+
     pub(super) fn keep_moment(&mut self, named: (String, &'static str)) -> (InputId, ExprId) {
         let bounds = Interval { lo: -NEVER, hi: LAST_MOMENT };
         self.keep(named, Kind::Time, Constant::Scalar(-NEVER), bounds)
@@ -557,6 +566,7 @@ impl ProgramBuilder {
                 bounds,
             )
         });
+        self.count_ways(way.map(|(way, _)| way), &[rising.as_slice(), &falling].concat());
         let mut levels = Vec::with_capacity(2);
         for (to, ways) in [(1.0, &rising), (0.0, &falling)] {
             let mut level = self.number(to, Kind::Number)?;

@@ -25,8 +25,8 @@ use std::collections::BTreeMap;
 use crate::kernel::{self, PAIRS};
 use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{
-    Constant, CurveId, Dial, Domain, EventId, EventOwner, Expr, ExprId, Op, Program, Rehearsal,
-    SignalId, Space, Start, Turn, Up, Wanted,
+    Anchors, Constant, CurveId, Dial, Domain, EventId, EventOwner, Expr, ExprId, Op, Program,
+    Rehearsal, SignalId, Space, Start, Turn, Up, Wanted,
 };
 use crate::quantity::Seed;
 use crate::semantic_error::SemanticError;
@@ -140,6 +140,7 @@ impl ProgramBuilder {
                 phases: Vec::new(),
                 modes: Vec::new(),
                 states: Vec::new(),
+                anchors: Anchors::default(),
                 scenes: Vec::new(),
                 tags: Vec::new(),
                 bodies: Vec::new(),

@@ -99,6 +99,7 @@ impl ProgramBuilder {
             Constant::Scalar(0.0),
             last,
         );
+        self.program.anchors.options.insert(at_hand, modes.to_vec());
         let (entered, entered_value) =
             self.keep_moment((format!("{name}.entered"), "s, when it was entered"));
         let mut kept = Kept { at_hand, entered, from: Vec::new(), way: None };
@@ -123,6 +124,7 @@ impl ProgramBuilder {
             )
         });
         kept.way = way.map(|(way, _)| way);
+        self.count_ways(kept.way, &ways);
         let through = self.through(&ways, way.map(|(_, way)| way), entered_value)?;
         let (mut weights, mut signals) = (Vec::new(), Vec::new());
         let mut left = Vec::new();
@@ -248,6 +250,12 @@ impl ProgramBuilder {
                 let nth = ways.iter().position(|known| *known == (rule.over, rule.easing));
                 sets.push((way, self.number(nth.unwrap_or(0) as f64, Kind::Number)?));
             }
+            // Which of those from one mode to the other, whatever stands before them.
+            let alike = |other: &&Rule| other.from == rule.from && other.to == rule.to;
+            let nth = rules[..n].iter().filter(alike).count();
+            let from = rule.from.map_or("any", |from| of.names[from].as_str());
+            let saved = format!("{name} {from} to {} {nth}", of.names[rule.to]);
+            self.program.anchors.renamed.push((format!("{name}.rule{}", n + 1), saved));
             match rule.cause {
                 Cause::At(event) => {
                     // Of several rules for one event the first that holds goes.

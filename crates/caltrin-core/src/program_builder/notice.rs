@@ -111,6 +111,11 @@ impl ProgramBuilder {
         values.sort_by_key(|(which, _)| *which);
         let names = values.iter().map(|(n, _)| self.program.notice_values[*n].name.clone());
         notice.values = names.collect();
+        // Which of those of its name, whatever stands before them.
+        let alike = |other: &&Notice| other.name == notice.name && other.from == notice.from;
+        let nth = self.program.notices.iter().filter(alike).count();
+        let saved = format!("notice {} {} {nth}", notice.name, notice.from);
+        self.program.anchors.renamed.push((format!("notice{line}"), saved));
         self.program.notices.push(notice);
         for event in events {
             self.write_at(*event, None, sets.clone())?;

@@ -2,7 +2,6 @@
 
 mod fields;
 mod proof;
-mod saving;
 
 use std::collections::BTreeSet;
 use std::sync::Arc;
@@ -12,7 +11,7 @@ use caltrin_core::MADE;
 use crate::ir::{Module, Operation, Receiver, Type};
 use crate::language::shape::{self, Fill};
 use crate::language::{Fields, GivenNames, LampNames, Language, Pattern, Printer, Taken};
-use crate::lower::{Lowered, NoticeField, given_names, is_of_test, notice_fields};
+use crate::lower::{Lowered, NoticeField, given_names, is_of_test, notice_fields, save_bytes};
 use crate::names::{Case, Namer, cased, comment, file_stem};
 use crate::plan::{FieldPlan, LightPlan, Plan};
 use crate::print::{
@@ -94,6 +93,9 @@ fn slots(plan: &Plan, language: &Language) -> Vec<(String, String)> {
         ("title", comment(&plan.book)),
         ("made", format!("{MADE}{}", comment(&from))),
         ("bytes", plan.run_bytes().to_string()),
+        ("save_bytes", save_bytes(plan).to_string()),
+        ("layout", plan.layout.to_string()),
+        ("version", env!("CARGO_PKG_VERSION").to_owned()),
         ("seed", plan.seed.0.to_string()),
         ("file", file_name(plan, language)),
     ] {
@@ -128,7 +130,7 @@ impl<'p> SourceFile<'p> {
     fn of(plan: &'p Plan, language: &'p Language) -> Self {
         let slots = slots(plan, language);
         let names = names(plan, language);
-        let lowered = Lowered::of(plan);
+        let lowered = Lowered::of(plan, language.saves());
         let mut given = given_names(plan, &names, language);
         given.slots = slots.clone();
         given.notice = notice_names(plan, language, &names);
@@ -199,6 +201,7 @@ impl<'p> SourceFile<'p> {
                 .notices
                 .sends
                 .iter()
+                .chain(&lowered.saving)
                 .chain(&lowered.test)
                 .filter(|name| !self.is_of_run(name))),
             "dropped" => all(&mut lowered.notices.dropped.iter()),
@@ -211,7 +214,7 @@ impl<'p> SourceFile<'p> {
             "reads" => self.reads(column),
             "notice" => self.notice_type(column).into_iter().collect(),
             "take" => self.take(column).into_iter().collect(),
-            "saving" => self.saving(column).into_iter().collect(),
+            "saving" => all(&mut lowered.saving.iter().filter(|name| self.is_of_run(name))),
             name => match self.language.file.own.get(name) {
                 Some(own) => vec![shape::lines(own, column, |slot, at| self.slot(slot, at))],
                 None => Vec::new(),

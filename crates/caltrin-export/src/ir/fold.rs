@@ -14,7 +14,11 @@ fn block(all: &mut Vec<Statement>) {
     let mut folded = Vec::with_capacity(all.len());
     for mut statement in std::mem::take(all) {
         statement.each_value_mut(&mut expr);
-        statement.each_block_mut(&mut block);
+        match &mut statement {
+            // Each case is a statement of its own: what leaves in one does not end the others.
+            Statement::Switch(_, cases) => cases.iter_mut().for_each(case),
+            statement => statement.each_block_mut(&mut block),
+        }
         if let Statement::If(Expr::Flag(on), then, other) = &mut statement {
             folded.append(if *on { then } else { other });
             if leaves(folded.last()) {
@@ -39,6 +43,12 @@ fn block(all: &mut Vec<Statement>) {
         }
     }
     *all = folded;
+}
+
+/// Folds the statement of a case, which stays one statement.
+fn case(statement: &mut Statement) {
+    statement.each_value_mut(&mut expr);
+    statement.each_block_mut(&mut block);
 }
 
 /// Leaves out the values of a function that nothing asks for; they are looked for in its outermost block.

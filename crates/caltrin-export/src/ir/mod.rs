@@ -34,6 +34,10 @@ pub enum Type {
     Texts,
     /// A list of words that is filled: a local, or a parameter that is changed.
     List,
+    /// Bytes that are read; only as a parameter.
+    Bytes,
+    /// Bytes that are written; only as a parameter.
+    Buffer,
 }
 
 impl Type {
@@ -50,6 +54,8 @@ impl Type {
         Type::Text,
         Type::Texts,
         Type::List,
+        Type::Bytes,
+        Type::Buffer,
     ];
 
     /// Its name in a language file.
@@ -66,6 +72,8 @@ impl Type {
             Type::Text => "text",
             Type::Texts => "text_table",
             Type::List => "u32_list",
+            Type::Bytes => "bytes",
+            Type::Buffer => "buffer",
         }
     }
 
@@ -81,7 +89,9 @@ impl Type {
             | Type::Int
             | Type::Bool
             | Type::Void
-            | Type::Text => None,
+            | Type::Text
+            | Type::Bytes
+            | Type::Buffer => None,
         }
     }
 }
@@ -222,6 +232,8 @@ operations! {
     HighBits "high_bits" (Of(F64)) -> Some(Type::Word),
     /// The lower 32 bits of a double's fraction.
     LowBits "low_bits" (Of(F64)) -> Some(Type::Word),
+    /// The double whose bits are `a`, the high ones, and `b`.
+    FromBits "from_bits" (Of(Word), Of(Word)) -> Some(Type::F64),
 }
 
 /// A local of a function, by its number.

@@ -33,6 +33,8 @@ pub struct Known<'k> {
     pub names: BTreeMap<&'k str, String>,
     /// Functions of the run without parameters and results that are written elsewhere.
     pub calls: Vec<&'k str>,
+    /// Functions that the language file has, with what they take and give.
+    pub supplied: Vec<(&'k str, Vec<Type>, Type)>,
     /// Tables of the file: their names in the module and their types.
     pub tables: BTreeMap<&'k str, (String, Type)>,
 }
@@ -50,6 +52,9 @@ pub fn module_with(source: &str, around: &Module, known: &Known<'_>) -> Result<M
     let mut signatures = HashMap::new();
     for name in &known.calls {
         signatures.insert((*name).to_owned(), (Vec::new(), Type::Void));
+    }
+    for (name, takes, gives) in &known.supplied {
+        signatures.insert((*name).to_owned(), (takes.clone(), *gives));
     }
     let mut all: Vec<Constant> = around.constants.clone();
     for function in &around.functions {
@@ -138,6 +143,10 @@ fn value_type(ty: &syn::Type) -> Read<Type> {
             syn::Type::Slice(slice) => match named(&slice.elem) {
                 Some(Type::F64) => Some(Type::Numbers),
                 Some(Type::Word) => Some(Type::Words),
+                None if is_byte(&slice.elem) => Some(match reference.mutability {
+                    Some(_) => Type::Buffer,
+                    None => Type::Bytes,
+                }),
                 _ => None,
             },
             _ => None,
@@ -151,8 +160,13 @@ fn value_type(ty: &syn::Type) -> Read<Type> {
         (known, _) => known,
     };
     known.ok_or_else(|| {
-        "types are f64, f32, u32, usize, bool, &[f64], &[u32] and &mut [u32]".to_owned()
+        "types are f64, f32, u32, usize, bool, &[f64], &[u32], &mut [u32], &[u8] and &mut [u8]"
+            .to_owned()
     })
+}
+
+fn is_byte(ty: &syn::Type) -> bool {
+    matches!(ty, syn::Type::Path(path) if path.path.is_ident("u8"))
 }
 
 /// What a function takes and gives.
@@ -450,6 +464,8 @@ impl<'m> Reader<'m> {
         let read = self.expr(expr, Some(ty))?;
         match self.type_of(&read) {
             found if found == ty => Ok(read),
+            // What may be written may be read.
+            Type::Buffer if ty == Type::Bytes => Ok(read),
             found => Err(format!("{} where {} is wanted", found.name(), ty.name())),
         }
     }
@@ -506,6 +522,10 @@ impl<'m> Reader<'m> {
                     Syntax::Block(block) => single(&block.block).ok_or("a branch is one value")?,
                     other => other,
                 };
+                // As with statements, what is not chosen is not read.
+                if let Expr::Flag(on) = condition {
+                    return self.expr(if on { then } else { other }, wanted);
+                }
                 let then = self.expr(then, wanted)?;
                 let ty = self.type_of(&then);
                 let other = self.typed(other, ty)?;
@@ -577,6 +597,10 @@ impl<'m> Reader<'m> {
                 Expr::Int(count) | Expr::Word(count) => Ok(Expr::Zeros(count)),
                 _ => Err("the length of a list is known".to_owned()),
             };
+        }
+        if name == "from_bits" {
+            let parts = call.args.iter().map(|value| self.typed(value, Type::Word));
+            return Ok(Expr::Do(Operation::FromBits, parts.collect::<Read<Vec<Expr>>>()?));
         }
         let conversion = match name.as_str() {
             "high_bits" => Some((Type::F64, Operation::HighBits)),

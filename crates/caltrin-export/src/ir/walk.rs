@@ -242,6 +242,9 @@ pub(super) fn done(operation: Operation, values: &[Value]) -> Option<Value> {
         (Op::SingleToNumber, [Single(a)]) => Number(f64::from(*a)),
         (Op::HighBits, [Number(a)]) => Word((a.to_bits() >> 32) as u32),
         (Op::LowBits, [Number(a)]) => Word(a.to_bits() as u32),
+        (Op::FromBits, [Word(a), Word(b)]) => {
+            Number(f64::from_bits(u64::from(*a) << 32 | u64::from(*b)))
+        }
         _ => return None,
     })
 }

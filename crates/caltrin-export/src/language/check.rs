@@ -43,14 +43,20 @@ fn unknown(table: &str, word: &str, known: &[&str]) -> String {
 /// The first mistake in what the tables say.
 pub(super) fn first_mistake(language: &Language) -> Option<String> {
     let types: Vec<&str> = Type::ALL.iter().map(|ty| ty.name()).collect();
+    // What only saves need.
+    let of_saves = [Type::Bytes, Type::Buffer].map(Type::name);
+    let needed: Vec<&str> =
+        types.iter().copied().filter(|name| language.saves() || !of_saves.contains(name)).collect();
     let operations: Vec<&str> = Operation::ALL.iter().map(|operation| operation.name()).collect();
     let mut mistakes = Mistakes::default();
-    mistakes.keys("type", language.types.keys(), &types, &types);
+    mistakes.keys("type", language.types.keys(), &types, &needed);
     mistakes.keys("operator", language.operator.keys(), &operations, &[]);
     mistakes.keys("written", language.written.keys(), &operations, &[]);
     for operation in Operation::ALL {
         let name = operation.name();
-        if !language.operator.contains_key(name) && !language.written.contains_key(name) {
+        let wanted = *operation != Operation::FromBits || language.saves();
+        let known = language.operator.contains_key(name) || language.written.contains_key(name);
+        if wanted && !known {
             mistakes.add(format!("[operator]: `{name}` is missing; so is [written.{name}]"));
         }
         if let Some(operator) = language.operator.get(name) {
@@ -170,6 +176,9 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
         mistakes.slots("statement] switch", close, &[], &[]);
         mistakes.slots("statement] case", &statement.case, case, case);
         mistakes.slots("statement] case_last", &statement.case_last, case, &["statement"]);
+        for pattern in statement.case_result.iter().flatten() {
+            mistakes.slots("statement] case_result", pattern, &["number", "value"], &["value"]);
+        }
     }
     if let Some(operator) = &language.expression.select_flag {
         let slots = &["a", "b", "c"];

@@ -31,7 +31,7 @@ pub(super) const PARTS: [&[&str]; 2] = [
 ];
 
 /// Slots of all texts of a file.
-pub(super) const SLOTS: [&str; 14] = [
+pub(super) const SLOTS: [&str; 17] = [
     "base",
     "base_upper",
     "base_pascal",
@@ -42,6 +42,9 @@ pub(super) const SLOTS: [&str; 14] = [
     "title",
     "made",
     "bytes",
+    "save_bytes",
+    "layout",
+    "version",
     "seed",
     "file",
     "run_fields",
@@ -224,24 +227,6 @@ pub struct Notices {
 pub struct Constants {
     /// One.
     pub one: Pattern,
-}
-
-/// How a run is saved and comes back, where a language does that in code.
-#[derive(Clone, Debug, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct Saving {
-    /// All of it: `{puts}`, `{takes}`, `{bytes}`, `{mark}`, `{words_at}`.
-    pub text: Shape,
-    /// Writes a number, numbers, several of three numbers, a word, a flag and flags: `{field}`.
-    pub put: [Pattern; 6],
-    /// A number within its bounds: `{lo}`, `{hi}`, `{otherwise}`.
-    pub number: Pattern,
-    /// Several numbers of one field: `{values}`.
-    pub numbers: Pattern,
-    /// Reads a field of numbers, and several of it: `{field}`, `{value}`.
-    pub take: [Shape; 2],
-    /// Reads a word, a flag and flags: `{field}`, `{at}`, `{end}`, `{last}`.
-    pub take_other: [Shape; 3],
 }
 
 /// How a file is proved.

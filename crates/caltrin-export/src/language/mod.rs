@@ -16,8 +16,7 @@ use crate::ir::{Operation, Type};
 use crate::names::Case;
 
 pub use file::{
-    Constants, Either, Fields, FilePatterns, Notices, Proof, ProofTool, Reads, Saving, Shape,
-    Start, Tables,
+    Constants, Either, Fields, FilePatterns, Notices, Proof, ProofTool, Reads, Shape, Start, Tables,
 };
 pub use pattern::Pattern;
 pub use print::{GivenNames, LampNames, Printer, Taken};
@@ -75,9 +74,6 @@ pub struct Language {
     pub read: Reads,
     /// Notices.
     pub notice: Notices,
-    /// Saved runs.
-    #[serde(default)]
-    pub saving: Option<Saving>,
     /// Text that stands in a file that needs an operation, by operation.
     #[serde(default)]
     pub support: BTreeMap<String, OwnText>,
@@ -430,6 +426,9 @@ pub struct Statements {
     /// The last one, which also stands for all other numbers.
     #[serde(default)]
     pub case_last: Pattern,
+    /// Both where the statement gives a result, if nothing may stand after that: `{number}`, `{value}`.
+    #[serde(default)]
+    pub case_result: Option<[Pattern; 2]>,
     /// The result: `{value}`.
     #[serde(rename = "return")]
     pub give: Pattern,
@@ -532,6 +531,11 @@ impl Language {
     /// What a type is called.
     pub fn type_name(&self, ty: Type) -> &str {
         self.types.get(ty.name()).map_or("", String::as_str)
+    }
+
+    /// Whether its files save runs.
+    pub fn saves(&self) -> bool {
+        self.file.parts.values().flatten().any(|part| part == "saving")
     }
 
     /// How an operation is written, if the language has it.

@@ -138,6 +138,13 @@ impl Pattern {
         Document::Parts(parts)
     }
 
+    /// Whether what stands around a slot keeps its operands together wherever it stands.
+    pub(super) fn encloses(&self, slot: &str) -> bool {
+        let pieces = self.pieces.iter().enumerate();
+        let mut own = pieces.filter(|(_, piece)| **piece == Piece::Slot(slot.to_owned()));
+        own.all(|(n, _)| self.around(n) == Around::Closed)
+    }
+
     /// What stands around the n-th piece, which is a slot.
     pub(super) fn around(&self, n: usize) -> Around {
         let text = |piece: Option<&Piece>| match piece {

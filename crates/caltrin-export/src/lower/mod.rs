@@ -4,6 +4,7 @@ mod code;
 mod event;
 mod notices;
 mod run;
+mod saving;
 mod test;
 
 use std::collections::{BTreeSet, HashMap};
@@ -21,6 +22,7 @@ use crate::names::cased;
 use crate::plan::{self, LightPlan, Plan, Role, TablePlan};
 use crate::print::{FileNames, KERNEL, at_line, describe};
 pub use notices::{NoticeField, NoticeFunctions, notice_fields};
+pub use saving::save_bytes;
 pub use test::{is_of_test, prover as test_prover, sample_numbers};
 
 /// The functions of a file, and what its lights do.
@@ -47,6 +49,8 @@ pub struct Lowered {
     pub notices: NoticeFunctions,
     /// The functions of the self-test.
     pub test: Vec<String>,
+    /// What writes and reads saves.
+    pub saving: Vec<String>,
     /// What reads the lamps of each light: its statements, of which those from a place on are done for each lamp.
     pub lights: Vec<(Function, usize)>,
     /// What takes a notice.
@@ -180,8 +184,8 @@ impl<'p> Maker<'p> {
 }
 
 impl Lowered {
-    /// Lowers a plan.
-    pub fn of(plan: &Plan) -> Lowered {
+    /// Lowers a plan; `saves` says whether its runs are saved.
+    pub fn of(plan: &Plan, saves: bool) -> Lowered {
         let mut module = Module {
             constants: KERNEL.constants.clone(),
             functions: KERNEL.functions.clone(),
@@ -190,6 +194,9 @@ impl Lowered {
         module.tables = plan.tables.iter().map(table).collect();
         module.tables.extend(notices::tables(plan));
         module.tables.extend(test::tables(plan));
+        if saves {
+            module.tables.extend(saving::tables(plan));
+        }
         let mut book = Vec::new();
         for (n, function) in plan.functions.iter().enumerate() {
             module.functions.push(book_function(plan, n, function));
@@ -203,6 +210,7 @@ impl Lowered {
         let notices = notices::sends(plan, &mut module);
         let course = run::advance(plan, &events, &mut module);
         let test = test::self_test(plan, &mut module);
+        let saving = if saves { saving::saving(plan, &mut module) } else { Vec::new() };
         let mut lights: Vec<(Function, usize)> =
             plan.lights.iter().map(|light| light_body(plan, light)).collect();
         let mut take = notices::take(plan);
@@ -232,6 +240,7 @@ impl Lowered {
             course,
             notices,
             test,
+            saving,
             lights,
             take,
         }
@@ -308,6 +317,7 @@ fn value_name(plan: &Plan, expr: &Expr) -> String {
             | Operation::ShiftRight
             | Operation::HighBits
             | Operation::LowBits => "bits",
+            Operation::FromBits => "number",
             Operation::IsNan
             | Operation::IsFinite
             | Operation::Equal

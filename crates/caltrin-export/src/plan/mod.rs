@@ -16,6 +16,7 @@ mod types;
 use std::collections::BTreeSet;
 
 use caltrin_core::program::{Dial, Field, InputId, Program, Queue, Subject, TableId};
+use caltrin_core::save::{self, SavedPlace};
 use caltrin_core::{SourceNotes, ValidatedProgram};
 
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -144,8 +145,26 @@ impl Plan {
         if notice_values.iter().any(|place| !inputs[*place].flag) {
             used.insert(Helper::ToSingle);
         }
+        let fields = program.saved_fields();
+        let layout = save::layout(&fields);
+        let (saved, unsaved): (Vec<_>, Vec<_>) =
+            fields.into_iter().partition(|saved| match saved.place {
+                SavedPlace::Now | SavedPlace::Seed => true,
+                SavedPlace::ClockFrom => clock.is_some_and(|clock| clock.strikes),
+                SavedPlace::ClockHour
+                | SavedPlace::ClockDays
+                | SavedPlace::ClockSince
+                | SavedPlace::ClockRate => clock.is_some(),
+                SavedPlace::Chosen(id) | SavedPlace::Since(id) | SavedPlace::Weight(id, _) => {
+                    choices.iter().any(|choice| choice.id == id)
+                }
+                SavedPlace::Input(id, _) => inputs.iter().any(|input| input.id == id),
+            });
         let mut plan = Plan {
             tags: program.tags().to_vec(),
+            saved,
+            unsaved: unsaved.iter().map(|field| field.key).collect(),
+            layout,
             clock,
             tables,
             book: program.name().to_owned(),

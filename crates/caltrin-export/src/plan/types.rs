@@ -5,6 +5,7 @@ use caltrin_core::program::{
     ChoiceId, Dial, Domain, Entries, InputId, LightKind, Share, Size, Table,
 };
 use caltrin_core::quantity::Seed;
+use caltrin_core::save::SavedField;
 use caltrin_core::sound::TICKS;
 use caltrin_core::{SourceNote, kernel};
 
@@ -723,6 +724,12 @@ pub struct Plan {
     pub prefix: Option<FilePrefix>,
     /// The book's seed.
     pub seed: Seed,
+    /// What a saved run has, in the order in which it is written.
+    pub saved: Vec<SavedField>,
+    /// Keys of what the preview saves besides: nothing that is exported reads it.
+    pub unsaved: Vec<u32>,
+    /// What tells the layout of saves from others; the same as that of the preview.
+    pub layout: u32,
     /// The kernel functions needed, each after those that it uses.
     pub helpers: Vec<Helper>,
     /// The tables that are looked up.

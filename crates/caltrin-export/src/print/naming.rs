@@ -8,7 +8,7 @@ use crate::names::{Case, Namer, cased};
 use crate::plan::{Helper, Plan, clock_fields};
 
 /// Functions that a file has besides the book's.
-const OWN: [&str; 32] = [
+const OWN: [&str; 47] = [
     "start",
     "advance",
     "step",
@@ -41,10 +41,25 @@ const OWN: [&str; 32] = [
     "seed",
     "book_seed",
     "notice",
+    "save",
+    "load",
+    "save_bytes",
+    "layout",
+    "exporter",
+    "word_at",
+    "put_word",
+    "saved_value",
+    "take_saved",
+    "option_of",
+    "clean_saved",
+    "save_sum",
+    "is_save",
+    "write_save",
+    "read_save",
 ];
 
 /// Tables that a file has besides the book's.
-const TABLES: [&str; 8] = [
+const TABLES: [&str; 12] = [
     "notice_names",
     "notice_sources",
     "notice_texts",
@@ -53,6 +68,10 @@ const TABLES: [&str; 8] = [
     "test_moments",
     "test_waits",
     "test_sums",
+    "save_keys",
+    "save_heads",
+    "option_keys",
+    "save_unused",
 ];
 
 /// The file's own names, in one language.

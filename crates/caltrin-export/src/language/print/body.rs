@@ -191,6 +191,9 @@ impl<'p, 'f> Body<'p, 'f> {
             let pattern = match (local.ty.entry(), local.changes) {
                 (Some(_), _) if local.ty == Type::List => &language.parameter.list,
                 (Some(_), _) => &language.parameter.table,
+                (None, _) if matches!(local.ty, Type::Bytes | Type::Buffer) => {
+                    &language.parameter.table
+                }
                 (None, true) => &language.parameter.changed,
                 (None, false) => &language.parameter.value,
             };

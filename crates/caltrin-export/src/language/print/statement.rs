@@ -83,11 +83,20 @@ impl<'p> Body<'p, '_> {
                 self.closed(vec![(head, self.block(body, false))])
             }
             Statement::For(counter, from, to, body) => {
-                let (from, to) = (self.expr(from), self.expr(to));
+                // An operator of an end must not take what stands beside it.
+                let end = |slot: &str, value: &Expr| {
+                    let bound = self.expr(value);
+                    if bound.level == TIGHTEST || patterns.each.encloses(slot) {
+                        return bound.document;
+                    }
+                    let brackets = [Document::text("("), bound.document, Document::text(")")];
+                    Document::Parts(brackets.into())
+                };
+                let (from, to) = (end("from", from), end("to", to));
                 let head = self.filled(&patterns.each, |slot| match slot {
                     "name" => name(*counter),
-                    "from" => from.document.clone(),
-                    _ => to.document.clone(),
+                    "from" => from.clone(),
+                    _ => to.clone(),
                 });
                 self.closed(vec![(head, self.block(body, false))])
             }
@@ -174,11 +183,18 @@ impl<'p> Body<'p, '_> {
                 let mut lines = Vec::new();
                 for (n, case) in cases.iter().enumerate() {
                     let last = n + 1 == cases.len();
-                    let pattern = if last { &patterns.case_last } else { &patterns.case };
-                    let statement = self.statement(case, false);
+                    let (pattern, does) = match (case, &patterns.case_result) {
+                        (Statement::Return(value), Some(results)) => {
+                            (&results[usize::from(last)], self.expr(value).document)
+                        }
+                        _ => {
+                            let pattern = if last { &patterns.case_last } else { &patterns.case };
+                            (pattern, self.statement(case, false))
+                        }
+                    };
                     lines.push(self.filled(pattern, |slot| match slot {
                         "number" => Document::text(n.to_string()),
-                        _ => statement.clone(),
+                        _ => does.clone(),
                     }));
                 }
                 let inner = Document::joined(lines, &Document::Line);
