@@ -47,17 +47,27 @@ pub struct Exported {
 
 /// Exports a program to one language. `notes` has the book's lines for comments, or is empty.
 pub fn export(checked: &ValidatedProgram, notes: &SourceNotes, target: &dyn Target) -> Exported {
-    export_as(checked, notes, target, None)
+    export_as(checked, notes, target, &ExportOptions::default())
 }
 
-/// [`export`] under another name than the book's.
+/// What an exported file has otherwise than by default.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct ExportOptions {
+    /// The name that it has in the code instead of the book's.
+    pub prefix: Option<FilePrefix>,
+    /// Whether it has tables of names, for hosts that bind at run time: look-up by name, reads of all lights into a list
+    /// of numbers, and inputs, choices and events by index.
+    pub names: bool,
+}
+
+/// [`export`] with options.
 pub fn export_as(
     checked: &ValidatedProgram,
     notes: &SourceNotes,
     target: &dyn Target,
-    prefix: Option<&FilePrefix>,
+    options: &ExportOptions,
 ) -> Exported {
-    let plan = Plan::of(checked, notes).named(prefix);
+    let plan = Plan::of(checked, notes).with(options.prefix.clone(), options.names);
     Exported { file_name: file_name(&plan, target), text: target.print(&plan) }
 }
 

@@ -4,7 +4,7 @@
 use caltrin_core::bounds::Bounds;
 use caltrin_core::kind::{ChangeRate, Kind};
 use caltrin_core::program::{
-    Constant, Drive, Field, Input, Light, LightId, LightKind, NamedState, Program, Size,
+    Constant, Drive, Input, Light, LightId, LightKind, NamedState, Program, Size,
 };
 use caltrin_core::save::{SavedField, SavedKind};
 use caltrin_core::{MADE, SourceNotes, ValidatedProgram};
@@ -13,7 +13,7 @@ use serde::Serialize;
 use crate::Exported;
 use crate::lower::save_bytes;
 use crate::names::{FilePrefix, file_stem};
-use crate::plan::Plan;
+use crate::plan::{Plan, symbol, unit_of};
 
 /// The version of the format: raised when a reader of the one before would be misled.
 pub const VERSION: u32 = 1;
@@ -424,13 +424,6 @@ fn type_name(kind: Kind) -> &'static str {
     }
 }
 
-fn unit(program: &Program, kind: Kind) -> String {
-    match kind {
-        Kind::Color | Kind::OnOff => String::new(),
-        kind => program.space().symbol(kind).into_owned(),
-    }
-}
-
 fn entry(checked: &ValidatedProgram, id: LightId, light: &Light) -> LightEntry {
     let program = checked.program();
     let tags = program.tags().iter().enumerate();
@@ -449,11 +442,10 @@ fn channel(checked: &ValidatedProgram, id: LightId, light: &Light, drive: &Drive
     let program = checked.program();
     let bounds = checked.bounds(id, drive.field).unwrap_or(Bounds::OnOff);
     let parts = || (0..drive.kind.width()).map(|part| bounds.part(part));
-    let strength = drive.field == Field::Intensity && drive.kind == Kind::Number;
     ChannelEntry {
         name: light.field_name(drive.field).to_owned(),
         ty: type_name(drive.kind),
-        unit: if strength { "factor".to_owned() } else { unit(program, drive.kind) },
+        unit: unit_of(program, drive),
         changes: match program.expr(drive.value).change_rate {
             ChangeRate::Constant => Changes::Never,
             ChangeRate::Fixed => Changes::Run,
@@ -469,7 +461,7 @@ fn input_entry(program: &Program, input: &Input) -> InputEntry {
     InputEntry {
         name: input.name.clone(),
         ty: type_name(input.kind),
-        unit: unit(program, input.kind),
+        unit: symbol(program, input.kind),
         count: many(input.size),
         default: match input.default {
             Constant::Scalar(v) => vec![v],
@@ -491,7 +483,7 @@ fn event_values(program: &Program, name: &str) -> Vec<ValueEntry> {
             ValueEntry {
                 name: own.to_owned(),
                 ty: type_name(input.kind),
-                unit: unit(program, input.kind),
+                unit: symbol(program, input.kind),
             }
         })
         .collect()
@@ -504,7 +496,7 @@ fn notices(program: &Program, plan: &Plan) -> Vec<NoticeEntry> {
             .map(|value| ValueEntry {
                 name: value.name.clone(),
                 ty: type_name(value.kind),
-                unit: unit(program, value.kind),
+                unit: symbol(program, value.kind),
             })
             .collect()
     };

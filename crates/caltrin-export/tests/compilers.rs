@@ -10,7 +10,7 @@ use caltrin_core::program::Size;
 use caltrin_export::language::{self, Language};
 use caltrin_export::names::{Case, cased};
 use caltrin_export::prove::{Outcome, moments, prove};
-use caltrin_export::{FilePrefix, Plan, TARGETS, Target, export_as};
+use caltrin_export::{ExportOptions, FilePrefix, Plan, TARGETS, Target, export_as};
 
 const BOOK: &str = include_str!("everything.caltrin");
 
@@ -110,9 +110,9 @@ fn every_book_is_clean_under_the_sanitizers() {
         let reading = caltrin_lang::read(&text, "book.caltrin");
         let Some(checked) = reading.checked else { continue };
         let prefix = FilePrefix::new("yard").unwrap();
-        let plan = Plan::of(&checked, &reading.notes).named(Some(&prefix));
+        let plan = Plan::of(&checked, &reading.notes).with(Some(prefix), true);
         fs::write(folder.path().join("book.h"), TARGETS[1].print(&plan)).unwrap();
-        let name = "yard";
+        let (name, upper) = ("yard", "YARD");
         let take = match plan.queue.is_some() {
             true => format!(
                 "{name}_notice notice; while ({name}_take_notice(&run, &notice)) {name}_dropped_notices(&run);"
@@ -120,12 +120,24 @@ fn every_book_is_clean_under_the_sanitizers() {
             false => String::new(),
         };
         let host = format!(
-            "#include <string.h>\n#include \"book.h\"\n\
+            "#include <stdlib.h>\n#include <string.h>\n#include \"book.h\"\n\
              int main(void) {{\n  uint32_t word = 7u;\n  for (int round = 0; round < 64; ++round) {{\n    {name}_run run;\n    \
              unsigned char *bytes = (unsigned char *)&run;\n    \
              for (size_t n = 0; n < sizeof run; ++n) {{\n      word = word * 1664525u + 1013904223u;\n      \
              bytes[n] = round < 4 ? (unsigned char)(round * 85) : (unsigned char)(word >> 24);\n    }}\n    \
-             {name}_advance(&run, 1.0);\n    {take}\n    {name}_advance(&run, 3.5);\n  }}\n  return {name}_self_test() != 0;\n}}\n"
+             {name}_advance(&run, 1.0);\n    {take}\n    {name}_advance(&run, 3.5);\n  }}\n\
+             \x20 // Whatever bytes come as a save, also with a right sum.\n\
+             \x20 for (int round = 0; round < 400; ++round) {{\n    {name}_run run = {name}_start(5u);\n    \
+             static uint8_t saved[{upper}_SAVE_BYTES];\n    {name}_advance(&run, 2.0);\n    {name}_save(&run, saved);\n    \
+             uint32_t dropped, size = sizeof saved - (round % 3 == 0 ? 4u * (word >> 28) : 0u);\n    \
+             for (uint32_t n = 16; n < sizeof saved; ++n) {{\n      word = word * 1664525u + 1013904223u;\n      \
+             if (word >> 30 == 0u || (round % 2 && word >> 26 == 0u)) saved[n] = (uint8_t)(word >> 16);\n    }}\n    \
+             {name}_put_word(saved, 12, {name}_save_sum(saved, size));\n    \
+             // On the heap, where reading beyond it is seen.\n    \
+             uint8_t *own = malloc(size);\n    memcpy(own, saved, size);\n    \
+             const bool good = {name}_load(&run, own, size, &dropped);\n    free(own);\n    \
+             if (!good && run.seed != 5u) return 9;\n    \
+             {name}_advance(&run, run.now + 1.5);\n    {take}\n  }}\n  return {name}_self_test() != 0;\n}}\n"
         );
         fs::write(folder.path().join("host.c"), host).unwrap();
         // That a flag is 0 or 1 is the language's own rule.
@@ -469,7 +481,12 @@ fn a_prefix_names_what_a_host_sees_and_two_of_them_stand_side_by_side() {
     let made = |target: &str, prefix: &str| {
         let prefix = FilePrefix::new(prefix).unwrap();
         let target = caltrin_export::target_named(target).unwrap();
-        let file = export_as(&checked, &notes, target, Some(&prefix));
+        let file = export_as(
+            &checked,
+            &notes,
+            target,
+            &ExportOptions { prefix: Some(prefix.clone()), names: true },
+        );
         fs::write(folder.path().join(&file.file_name), &file.text).unwrap();
         file.file_name
     };

@@ -732,7 +732,10 @@ fn no_function_of_a_book_calls_another_twice_with_the_same_values() {
             heard::read_for(text, "book.caltrin", caltrin_core::program::Wanted::default());
         let checked = reading.checked.expect("the book is good");
         let plan = caltrin_export::Plan::of(&checked, &reading.notes);
-        let lowered = caltrin_export::lower::Lowered::of(&plan, true);
+        let lowered = caltrin_export::lower::Lowered::of(
+            &plan,
+            caltrin_export::language::Extras { saves: true, binds: true },
+        );
         let own =
             lowered.module.functions.iter().filter(|own| KERNEL.function(&own.name).is_none());
         let own = own.filter(|function| !lowered.test.contains(&function.name));

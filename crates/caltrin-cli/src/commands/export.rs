@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use caltrin::export::{FilePrefix, Target, export_as, manifest};
+use caltrin::export::{ExportOptions, FilePrefix, Target, export_as, manifest};
 use caltrin::files::{Inputs, put_exported};
 use serde_json::json;
 
@@ -47,6 +47,10 @@ pub struct Arguments {
     /// JavaScript.
     #[arg(long, value_name = "NAME", value_parser = parse_prefix)]
     prefix: Option<FilePrefix>,
+    /// Add tables of names, for hosts that bind at run time: look-up by name, all lights as a list of numbers, and inputs,
+    /// choices and events by index.
+    #[arg(long)]
+    names: bool,
     /// Replace files that caltrin did not write.
     #[arg(long)]
     force: bool,
@@ -67,8 +71,9 @@ pub fn run(arguments: &Arguments) -> Done {
     let alone = arguments.manifest && arguments.to.is_empty() && own.is_empty();
     let asked = if alone { Vec::new() } else { targets(&arguments.to, &own) };
     let prefix = arguments.prefix.as_ref();
+    let options = ExportOptions { prefix: prefix.cloned(), names: arguments.names };
     let mut files: Vec<_> =
-        asked.iter().map(|target| export_as(&checked, &opened.notes, *target, prefix)).collect();
+        asked.iter().map(|target| export_as(&checked, &opened.notes, *target, &options)).collect();
     if arguments.manifest {
         files.push(manifest(&checked, &opened.notes, prefix));
     }

@@ -11,7 +11,9 @@ use caltrin_core::MADE;
 use crate::ir::{Module, Operation, Receiver, Type};
 use crate::language::shape::{self, Fill};
 use crate::language::{Fields, GivenNames, LampNames, Language, Pattern, Printer, Taken};
-use crate::lower::{Lowered, NoticeField, given_names, is_of_test, notice_fields, save_bytes};
+use crate::lower::{
+    Lowered, NoticeField, counts, given_names, is_of_test, notice_fields, save_bytes,
+};
 use crate::names::{Case, Namer, cased, comment, file_stem};
 use crate::plan::{FieldPlan, LightPlan, Plan};
 use crate::print::{
@@ -130,7 +132,7 @@ impl<'p> SourceFile<'p> {
     fn of(plan: &'p Plan, language: &'p Language) -> Self {
         let slots = slots(plan, language);
         let names = names(plan, language);
-        let lowered = Lowered::of(plan, language.saves());
+        let lowered = Lowered::of(plan, language.extras(plan.names));
         let mut given = given_names(plan, &names, language);
         given.slots = slots.clone();
         given.notice = notice_names(plan, language, &names);
@@ -202,6 +204,7 @@ impl<'p> SourceFile<'p> {
                 .sends
                 .iter()
                 .chain(&lowered.saving)
+                .chain(&lowered.binding)
                 .chain(&lowered.test)
                 .filter(|name| !self.is_of_run(name))),
             "dropped" => all(&mut lowered.notices.dropped.iter()),
@@ -214,7 +217,10 @@ impl<'p> SourceFile<'p> {
             "reads" => self.reads(column),
             "notice" => self.notice_type(column).into_iter().collect(),
             "take" => self.take(column).into_iter().collect(),
+            "binding" => all(&mut lowered.binding.iter().filter(|name| self.is_of_run(name))),
             "saving" => all(&mut lowered.saving.iter().filter(|name| self.is_of_run(name))),
+            // Only tables of names compare texts.
+            "texts" if !self.language.extras(self.plan.names).binds => Vec::new(),
             name => match self.language.file.own.get(name) {
                 Some(own) => vec![shape::lines(own, column, |slot, at| self.slot(slot, at))],
                 None => Vec::new(),
@@ -310,6 +316,16 @@ impl<'p> SourceFile<'p> {
                 lines.extend(constant(name, n as u32).lines().map(str::to_owned));
             }
             items.push(lines);
+        }
+        if self.language.extras(self.plan.names).binds {
+            let prefix = self.slots.iter().find(|(name, _)| name == "prefix");
+            let prefix = prefix.map_or("", |(_, prefix)| prefix.as_str());
+            for (name, about, count) in counts(self.plan) {
+                let name = cased(&format!("{prefix}{name}"), self.language.names.constants);
+                let mut lines = self.language.comment_lines(about, column);
+                lines.extend(constant(&name, count).lines().map(str::to_owned));
+                items.push(lines);
+            }
         }
         for (about, name, value) in tag_constants(self.plan, &self.names) {
             let mut lines = self.language.comment_lines(&about, column);

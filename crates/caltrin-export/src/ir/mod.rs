@@ -34,6 +34,8 @@ pub enum Type {
     Texts,
     /// A list of words that is filled: a local, or a parameter that is changed.
     List,
+    /// A list of singles that is filled; only as a parameter.
+    Singles,
     /// Bytes that are read; only as a parameter.
     Bytes,
     /// Bytes that are written; only as a parameter.
@@ -54,6 +56,7 @@ impl Type {
         Type::Text,
         Type::Texts,
         Type::List,
+        Type::Singles,
         Type::Bytes,
         Type::Buffer,
     ];
@@ -72,6 +75,7 @@ impl Type {
             Type::Text => "text",
             Type::Texts => "text_table",
             Type::List => "u32_list",
+            Type::Singles => "f32_list",
             Type::Bytes => "bytes",
             Type::Buffer => "buffer",
         }
@@ -83,6 +87,7 @@ impl Type {
             Type::Numbers => Some(Type::F64),
             Type::Words | Type::List => Some(Type::Word),
             Type::Texts => Some(Type::Text),
+            Type::Singles => Some(Type::F32),
             Type::F64
             | Type::F32
             | Type::Word
@@ -316,6 +321,8 @@ pub enum Statement {
     Restart(Expr),
     /// A lamp of a light is read; one of many by its index.
     Read(usize, Option<Expr>),
+    /// A lamp of a light is read, just so; one of many by its index.
+    ReadAt(usize, Option<Expr>),
     /// So many lamps of a light are read at once from one on, and a block is done for each of them.
     ReadMany(usize, u32, u32, Vec<Statement>),
     /// Every notice that waits is taken, and a block is done for each of them.
@@ -625,7 +632,7 @@ macro_rules! values {
                 $visit(first);
                 $visit(second);
             }
-            Statement::Read(_, index) => {
+            Statement::Read(_, index) | Statement::ReadAt(_, index) => {
                 if let Some(index) = index {
                     $visit(index);
                 }
@@ -663,6 +670,7 @@ macro_rules! blocks {
             | Statement::SetEntry(..)
             | Statement::Restart(_)
             | Statement::Read(..)
+            | Statement::ReadAt(..)
             | Statement::Call(..)
             | Statement::Break
             | Statement::Return(_)

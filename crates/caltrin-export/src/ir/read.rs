@@ -33,6 +33,8 @@ pub struct Known<'k> {
     pub names: BTreeMap<&'k str, String>,
     /// Functions of the run without parameters and results that are written elsewhere.
     pub calls: Vec<&'k str>,
+    /// Whether the host calls all functions that are `pub`, also those that have nothing of the run.
+    pub open: bool,
     /// Functions that the language file has, with what they take and give.
     pub supplied: Vec<(&'k str, Vec<Type>, Type)>,
     /// Tables of the file: their names in the module and their types.
@@ -143,12 +145,14 @@ fn value_type(ty: &syn::Type) -> Read<Type> {
             syn::Type::Slice(slice) => match named(&slice.elem) {
                 Some(Type::F64) => Some(Type::Numbers),
                 Some(Type::Word) => Some(Type::Words),
+                Some(Type::F32) if reference.mutability.is_some() => Some(Type::Singles),
                 None if is_byte(&slice.elem) => Some(match reference.mutability {
                     Some(_) => Type::Buffer,
                     None => Type::Bytes,
                 }),
                 _ => None,
             },
+            syn::Type::Path(path) if path.path.is_ident("str") => Some(Type::Text),
             _ => None,
         },
         ty => named(ty),
@@ -160,8 +164,7 @@ fn value_type(ty: &syn::Type) -> Read<Type> {
         (known, _) => known,
     };
     known.ok_or_else(|| {
-        "types are f64, f32, u32, usize, bool, &[f64], &[u32], &mut [u32], &[u8] and &mut [u8]"
-            .to_owned()
+        "types are f64, f32, u32, usize, bool, &str, and slices of f64, u32, f32 and u8 as they are known".to_owned()
     })
 }
 
@@ -241,7 +244,8 @@ impl<'m> Reader<'m> {
             name: self.named(&item.sig.ident.to_string()),
             about: about(&item.attrs),
             receiver: of_run,
-            public: matches!(item.vis, syn::Visibility::Public(_)) && of_run != Receiver::None,
+            public: matches!(item.vis, syn::Visibility::Public(_))
+                && (self.known.open || of_run != Receiver::None),
             parameters,
             locals: self.locals,
             result: self.result,
@@ -488,6 +492,7 @@ impl<'m> Reader<'m> {
                     })
                 }
                 Lit::Bool(on) => Ok(Expr::Flag(on.value)),
+                Lit::Str(text) => Ok(Expr::Text(text.value())),
                 _ => Err("literals are numbers, `true` and `false`".to_owned()),
             },
             Syntax::Path(_) => {

@@ -109,6 +109,7 @@ impl Walk<'_> {
                 | Statement::SetEntry(..)
                 | Statement::Restart(_)
                 | Statement::Read(..)
+                | Statement::ReadAt(..)
                 | Statement::ReadMany(..)
                 | Statement::EachNotice(_)
                 | Statement::Call(..)

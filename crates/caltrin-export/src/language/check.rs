@@ -43,10 +43,14 @@ fn unknown(table: &str, word: &str, known: &[&str]) -> String {
 /// The first mistake in what the tables say.
 pub(super) fn first_mistake(language: &Language) -> Option<String> {
     let types: Vec<&str> = Type::ALL.iter().map(|ty| ty.name()).collect();
-    // What only saves need.
-    let of_saves = [Type::Bytes, Type::Buffer].map(Type::name);
-    let needed: Vec<&str> =
-        types.iter().copied().filter(|name| language.saves() || !of_saves.contains(name)).collect();
+    // What only saves need, and what only tables of names do.
+    let extras = language.extras(true);
+    let asked = |name: &&str| {
+        let of_saves = [Type::Bytes, Type::Buffer].map(Type::name).contains(name);
+        let of_names = *name == Type::Singles.name();
+        (extras.saves || !of_saves) && (extras.binds || !of_names)
+    };
+    let needed: Vec<&str> = types.iter().copied().filter(asked).collect();
     let operations: Vec<&str> = Operation::ALL.iter().map(|operation| operation.name()).collect();
     let mut mistakes = Mistakes::default();
     mistakes.keys("type", language.types.keys(), &types, &needed);
@@ -54,7 +58,7 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
     mistakes.keys("written", language.written.keys(), &operations, &[]);
     for operation in Operation::ALL {
         let name = operation.name();
-        let wanted = *operation != Operation::FromBits || language.saves();
+        let wanted = *operation != Operation::FromBits || extras.saves;
         let known = language.operator.contains_key(name) || language.written.contains_key(name);
         if wanted && !known {
             mistakes.add(format!("[operator]: `{name}` is missing; so is [written.{name}]"));
@@ -239,6 +243,8 @@ fn check_file(language: &Language, mistakes: &mut Mistakes) {
     mistakes.slots("read] type", &read.declared, &declared, &[]);
     let reading = with(&["read", "fill", "lamp_type", "fresh", "index", "first", "count"]);
     mistakes.slots("read] into", &read.into, &reading, &["read"]);
+    let by_index: &[&str] = if language.extras(true).binds { &["read", "index"] } else { &[] };
+    mistakes.slots("read] into_at", &read.into_at, &reading, by_index);
     mistakes.slots("read] into_of_many", &read.into_of_many, &reading, &["read", "index"]);
     for pattern in &read.into_many {
         mistakes.slots("read] into_many", pattern, &reading, &[]);

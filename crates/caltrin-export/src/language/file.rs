@@ -27,7 +27,7 @@ pub(super) const PARTS: [&[&str]; 2] = [
         "test_tables",
         "test",
     ],
-    &["constants", "lamps", "notice", "holders", "forward", "saving"],
+    &["constants", "lamps", "notice", "holders", "forward", "saving", "binding"],
 ];
 
 /// Slots of all texts of a file.
@@ -187,6 +187,9 @@ pub struct Reads {
     pub own: Vec<String>,
     /// Reads a lamp into `lamp`: `{read}`, `{lamp_type}`.
     pub into: Pattern,
+    /// Reads one of many into `lamp`: `{read}`, `{lamp_type}`, `{index}`.
+    #[serde(default)]
+    pub into_at: Pattern,
     /// The same of one of many: `{index}`, `{fill}` too. Every other `n`-th reading is that of many at once.
     pub into_of_many: Pattern,
     /// Reads so many at once, and opens and closes a block for each: `{first}`, `{count}`.

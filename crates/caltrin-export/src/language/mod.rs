@@ -381,6 +381,9 @@ pub struct Parameters {
     pub value: Pattern,
     /// One that is set again.
     pub changed: Pattern,
+    /// Text, if a given one has another type than others.
+    #[serde(default)]
+    pub text: Option<Pattern>,
     /// A table.
     pub table: Pattern,
     /// A list of words that is filled.
@@ -476,6 +479,9 @@ pub struct Declarations {
     /// What stands before a function with more parameters than this.
     #[serde(default)]
     pub many_parameters: Option<(usize, String)>,
+    /// Opens a function that the host calls and that has nothing of the run, if that is said otherwise.
+    #[serde(default)]
+    pub open: Option<Pattern>,
     /// A function of the run that is called before it is written, where that has to be said.
     #[serde(default)]
     pub forward: Option<Pattern>,
@@ -483,6 +489,15 @@ pub struct Declarations {
     pub function_end: String,
     /// A constant of the file: `{type}`, `{name}`, `{value}`.
     pub constant: Pattern,
+}
+
+/// What a file has besides what its lights do.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Extras {
+    /// Whether runs are saved.
+    pub saves: bool,
+    /// Whether the host may bind by names.
+    pub binds: bool,
 }
 
 /// A mistake in a language file.
@@ -533,9 +548,10 @@ impl Language {
         self.types.get(ty.name()).map_or("", String::as_str)
     }
 
-    /// Whether its files save runs.
-    pub fn saves(&self) -> bool {
-        self.file.parts.values().flatten().any(|part| part == "saving")
+    /// What its files have besides what lights do; tables of names only where they are wanted.
+    pub fn extras(&self, names: bool) -> Extras {
+        let has = |part: &str| self.file.parts.values().flatten().any(|own| own == part);
+        Extras { saves: has("saving"), binds: names && has("binding") }
     }
 
     /// How an operation is written, if the language has it.

@@ -1,5 +1,6 @@
 //! Lowering: what a plan holds as functions of the [`crate::ir`] tree, the same for all languages.
 
+mod binding;
 mod code;
 mod event;
 mod notices;
@@ -17,10 +18,11 @@ use crate::ir::{
     Entries, Expr, Function, Local, LocalId, Module, Operation, Receiver, Record, RunField,
     Statement, Table, Type,
 };
-use crate::language::{GivenNames, Language};
+use crate::language::{Extras, GivenNames, Language};
 use crate::names::cased;
 use crate::plan::{self, LightPlan, Plan, Role, TablePlan};
 use crate::print::{FileNames, KERNEL, at_line, describe};
+pub use binding::counts;
 pub use notices::{NoticeField, NoticeFunctions, notice_fields};
 pub use saving::save_bytes;
 pub use test::{is_of_test, prover as test_prover, sample_numbers};
@@ -51,6 +53,8 @@ pub struct Lowered {
     pub test: Vec<String>,
     /// What writes and reads saves.
     pub saving: Vec<String>,
+    /// What a host binds by.
+    pub binding: Vec<String>,
     /// What reads the lamps of each light: its statements, of which those from a place on are done for each lamp.
     pub lights: Vec<(Function, usize)>,
     /// What takes a notice.
@@ -184,8 +188,8 @@ impl<'p> Maker<'p> {
 }
 
 impl Lowered {
-    /// Lowers a plan; `saves` says whether its runs are saved.
-    pub fn of(plan: &Plan, saves: bool) -> Lowered {
+    /// Lowers a plan with what a language has room for.
+    pub fn of(plan: &Plan, Extras { saves, binds }: Extras) -> Lowered {
         let mut module = Module {
             constants: KERNEL.constants.clone(),
             functions: KERNEL.functions.clone(),
@@ -196,6 +200,9 @@ impl Lowered {
         module.tables.extend(test::tables(plan));
         if saves {
             module.tables.extend(saving::tables(plan));
+        }
+        if binds {
+            module.tables.extend(binding::tables(plan));
         }
         let mut book = Vec::new();
         for (n, function) in plan.functions.iter().enumerate() {
@@ -211,13 +218,15 @@ impl Lowered {
         let course = run::advance(plan, &events, &mut module);
         let test = test::self_test(plan, &mut module);
         let saving = if saves { saving::saving(plan, &mut module) } else { Vec::new() };
+        let binding = if binds { binding::binding(plan, &mut module) } else { Vec::new() };
         let mut lights: Vec<(Function, usize)> =
             plan.lights.iter().map(|light| light_body(plan, light)).collect();
         let mut take = notices::take(plan);
         let signatures = signatures(&module);
         let name = |expr: &Expr| value_name(plan, expr);
         let sharing = Sharing { module: &signatures, name: &name };
-        let tested: BTreeSet<&String> = test.iter().collect();
+        // What reads lamps by turns has no value that outlasts the turn.
+        let tested: BTreeSet<&String> = test.iter().chain(&binding).collect();
         let own = module.functions[KERNEL.functions.len()..].iter_mut();
         let own = own.filter(|function| !tested.contains(&function.name));
         for function in own.chain(&mut take) {
@@ -241,6 +250,7 @@ impl Lowered {
             notices,
             test,
             saving,
+            binding,
             lights,
             take,
         }

@@ -77,9 +77,9 @@ impl Plan {
             .next_multiple_of(8)
     }
 
-    /// The same under another name.
-    pub fn named(self, prefix: Option<&FilePrefix>) -> Plan {
-        Plan { prefix: prefix.cloned(), ..self }
+    /// The same under another name, if one is given, and with tables of names where they are wanted.
+    pub fn with(self, prefix: Option<FilePrefix>, names: bool) -> Plan {
+        Plan { prefix, names, ..self }
     }
 
     /// What the file is named by: the prefix, or else the book.

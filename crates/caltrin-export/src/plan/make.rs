@@ -2,10 +2,10 @@
 
 use caltrin_core::curve::{Easing, Stop};
 use caltrin_core::interval::Interval;
-use caltrin_core::kind::Kind;
+use caltrin_core::kind::{ChangeRate, Kind};
 use caltrin_core::program::{
-    ChoiceId, Constant, CurveId, Dial, Domain, Event, EventId, ExprId, Field, Given, InputId,
-    Light, LightId, Op, Program, Size, Space, Subject, TableId, Write, parts_of,
+    ChoiceId, Constant, CurveId, Dial, Domain, Drive, Event, EventId, ExprId, Field, Given,
+    InputId, Light, LightId, Op, Program, Size, Space, Subject, TableId, Write, parts_of,
 };
 use caltrin_core::quantity::Place;
 use caltrin_core::{SourceNote, SourceNotes, ValidatedProgram, kernel};
@@ -184,6 +184,7 @@ impl Maker<'_> {
             suffixes: parts_of(input.kind),
             about: input.kept.map_or_else(|| unit.clone(), str::to_owned),
             unit,
+            symbol: symbol(program, input.kind),
             note: self.note(Subject::Input(id)),
             count: match input.size {
                 Size::Many(n) => Some(n),
@@ -437,6 +438,13 @@ impl Maker<'_> {
                 flag: drive.kind == Kind::OnOff,
                 suffixes: parts_of(drive.kind),
                 about: about(drive.field, drive.kind, self.program.space()),
+                unit: unit_of(self.program, drive),
+                changes: match self.program.expr(drive.value).change_rate {
+                    ChangeRate::Constant => 0,
+                    ChangeRate::Fixed => 1,
+                    ChangeRate::Stepwise => 2,
+                    ChangeRate::Flowing => 3,
+                },
                 note,
                 parts,
             });
@@ -592,4 +600,18 @@ fn segment(x: Local, from: Stop, to: Stop, easings: &Easings) -> Code {
             }
         }
     }
+}
+
+/// The unit of values of a kind; empty for numbers without one, colors and flags.
+pub(crate) fn symbol(program: &Program, kind: Kind) -> String {
+    match kind {
+        Kind::Color | Kind::OnOff => String::new(),
+        kind => program.space().symbol(kind).into_owned(),
+    }
+}
+
+/// The unit of a channel; a strength that is a plain number is a factor.
+pub(crate) fn unit_of(program: &Program, drive: &Drive) -> String {
+    let strength = drive.field == Field::Intensity && drive.kind == Kind::Number;
+    if strength { "factor".to_owned() } else { symbol(program, drive.kind) }
 }

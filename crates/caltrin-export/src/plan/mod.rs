@@ -24,6 +24,7 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use easings::Easings;
 pub use helper::Helper;
 use make::{Maker, played};
+pub(crate) use make::{symbol, unit_of};
 use reach::{needs, reachable};
 pub use self_test::{ACT_SALT, Given, HOURS_TRIED, Nth, OPEN_STEP, SelfTest, TestAct, carried};
 pub use types::*;
@@ -170,6 +171,7 @@ impl Plan {
             book: program.name().to_owned(),
             file: notes.file.clone(),
             prefix: None,
+            names: false,
             seed: program.seed(),
             helpers: used.into_iter().collect(),
             self_test: SelfTest::default(),

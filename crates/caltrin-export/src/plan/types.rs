@@ -329,6 +329,10 @@ pub struct FieldPlan {
     pub suffixes: &'static [&'static str],
     /// Its unit or what it is, for the reader.
     pub about: String,
+    /// Its unit; empty for numbers without one, colors and flags.
+    pub unit: String,
+    /// When it changes: 0 never, 1 from run to run, 2 when something happens, 3 with time.
+    pub changes: u32,
     /// Its line of the book.
     pub note: Option<SourceNote>,
     /// One number, or three.
@@ -436,6 +440,8 @@ pub struct InputPlan {
     pub about: String,
     /// Its unit, for the reader.
     pub unit: String,
+    /// Its unit; empty for numbers without one, colors and flags.
+    pub symbol: String,
     /// Its line of the book.
     pub note: Option<SourceNote>,
     /// How many there are, if there is one for each instance or lamp.
@@ -722,6 +728,8 @@ pub struct Plan {
     pub file: String,
     /// What the file is named by instead of the book.
     pub prefix: Option<FilePrefix>,
+    /// Whether the file has tables of names.
+    pub names: bool,
     /// The book's seed.
     pub seed: Seed,
     /// What a saved run has, in the order in which it is written.

@@ -8,7 +8,7 @@ use crate::names::{Case, Namer, cased};
 use crate::plan::{Helper, Plan, clock_fields};
 
 /// Functions that a file has besides the book's.
-const OWN: [&str; 47] = [
+const OWN: [&str; 85] = [
     "start",
     "advance",
     "step",
@@ -56,10 +56,51 @@ const OWN: [&str; 47] = [
     "is_save",
     "write_save",
     "read_save",
+    "same_text",
+    "light_named",
+    "light_name",
+    "light_kind",
+    "light_lamps",
+    "light_tags",
+    "light_channels",
+    "light_values",
+    "channel_at",
+    "channel_name",
+    "channel_unit",
+    "channel_parts",
+    "channel_changes",
+    "read_all",
+    "read_changing",
+    "put_lamp",
+    "read_lamp",
+    "input_named",
+    "input_name",
+    "input_kind",
+    "input_unit",
+    "input_count",
+    "input_least",
+    "input_most",
+    "input_value",
+    "set_input",
+    "choice_named",
+    "choice_name",
+    "choice_options",
+    "option_name",
+    "option_named",
+    "choose",
+    "chosen",
+    "event_named",
+    "event_name",
+    "event_count",
+    "event_values",
+    "fire_event",
 ];
 
+/// Constants that count what a file has.
+const COUNTS: [&str; 5] = ["lights", "all_values", "inputs", "choices", "events"];
+
 /// Tables that a file has besides the book's.
-const TABLES: [&str; 12] = [
+const TABLES: [&str; 34] = [
     "notice_names",
     "notice_sources",
     "notice_texts",
@@ -72,6 +113,28 @@ const TABLES: [&str; 12] = [
     "save_heads",
     "option_keys",
     "save_unused",
+    "all_light_names",
+    "all_light_kinds",
+    "all_light_lamps",
+    "all_light_tags",
+    "all_light_changes",
+    "all_channel_starts",
+    "all_channel_names",
+    "all_channel_units",
+    "all_channel_parts",
+    "all_channel_changes",
+    "all_input_names",
+    "all_input_kinds",
+    "all_input_units",
+    "all_input_counts",
+    "all_input_least",
+    "all_input_most",
+    "all_choice_names",
+    "all_option_starts",
+    "all_option_names",
+    "all_event_names",
+    "all_event_counts",
+    "all_event_values",
 ];
 
 /// The file's own names, in one language.
@@ -167,6 +230,9 @@ impl FileNames {
             namer.take(&format!("{prefix}{}", cased(name, cases.functions)));
         }
         namer.take(&format!("{prefix}{}", cased("notice", cases.types)));
+        for name in COUNTS {
+            namer.take(&cased(&format!("{prefix}{name}"), cases.constants));
+        }
         for name in TABLES {
             namer.take(&cased(&format!("{prefix}{name}"), cases.tables));
         }

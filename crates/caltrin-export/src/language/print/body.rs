@@ -72,7 +72,7 @@ pub(super) struct Body<'p, 'f> {
     /// Whether literals say their types, since a method is called of what is made of them alone.
     pub(super) typed: Cell<bool>,
     /// The light whose lamps it reads.
-    pub(super) light: Option<usize>,
+    pub(super) light: Cell<Option<usize>>,
     /// Whether many of them are read at once.
     pub(super) many: Cell<bool>,
 }
@@ -114,16 +114,18 @@ impl<'p, 'f> Body<'p, 'f> {
                 used.push(printer.function_name(name));
             }
         });
-        let mut light = None;
+        let mut lights = Vec::new();
         let mut notice = false;
         each_statement(&function.body, &mut |statement| match statement {
-            Statement::Read(at, _) | Statement::ReadMany(at, ..) => light = Some(*at),
+            Statement::Read(at, _) | Statement::ReadAt(at, _) | Statement::ReadMany(at, ..) => {
+                lights.push(*at);
+            }
             Statement::EachNotice(_) => notice = true,
             _ => {}
         });
-        let asked = light.and_then(|at| printer.names.lights.get(at)).into_iter();
+        let asked = lights.iter().filter_map(|at| printer.names.lights.get(*at));
         used.extend(asked.flat_map(|taken| [&taken.lamp_type, &taken.read, &taken.fill]).cloned());
-        if light.is_some() {
+        if !lights.is_empty() {
             used.extend(["lamp", "lamps"].map(str::to_owned));
         }
         if notice {
@@ -137,7 +139,7 @@ impl<'p, 'f> Body<'p, 'f> {
         };
         let names = function.locals.iter().map(name).collect();
         let (loose, depth, typed) = (HashSet::new(), Cell::new(0), Cell::new(false));
-        let many = Cell::new(false);
+        let (many, light) = (Cell::new(false), Cell::new(None));
         let mut body = Body { printer, function, names, lamp, loose, depth, typed, light, many };
         body.loose = body.loose_locals();
         body
@@ -189,10 +191,15 @@ impl<'p, 'f> Body<'p, 'f> {
         let parameters = &self.function.locals[..self.function.parameters];
         let parameters = parameters.iter().zip(&self.names).map(|(local, name)| {
             let pattern = match (local.ty.entry(), local.changes) {
-                (Some(_), _) if local.ty == Type::List => &language.parameter.list,
+                (Some(_), _) if matches!(local.ty, Type::List | Type::Singles) => {
+                    &language.parameter.list
+                }
                 (Some(_), _) => &language.parameter.table,
                 (None, _) if matches!(local.ty, Type::Bytes | Type::Buffer) => {
                     &language.parameter.table
+                }
+                (None, _) if local.ty == Type::Text && language.parameter.text.is_some() => {
+                    language.parameter.text.as_ref().unwrap_or(&language.parameter.value)
                 }
                 (None, true) => &language.parameter.changed,
                 (None, false) => &language.parameter.value,
@@ -208,6 +215,11 @@ impl<'p, 'f> Body<'p, 'f> {
         ];
         let name = self.printer.function_name(&function.name);
         let result = language.type_name(function.result);
+        // A pointer's star stands at what is pointed to by it.
+        let (result, name) = match result.strip_suffix(" *") {
+            Some(pointed) => (pointed, format!("*{name}")),
+            None => (result, name),
+        };
         let own = self.printer.names.slots.iter();
         let own: Vec<(&str, &str)> =
             own.map(|(slot, text)| (slot.as_str(), text.as_str())).collect();
@@ -246,8 +258,9 @@ impl<'p, 'f> Body<'p, 'f> {
     pub(super) fn document(&self) -> Document {
         let language = self.printer.language;
         let (declaration, indent) = (&language.declaration, language.layout.indent);
+        let open = declaration.open.as_ref().filter(|_| self.function.public);
         let head = self.head(match self.function.receiver {
-            Receiver::None => &declaration.function,
+            Receiver::None => open.unwrap_or(&declaration.function),
             Receiver::Reads | Receiver::Changes => &declaration.method,
         });
         let block = self.block(&self.function.body, true);

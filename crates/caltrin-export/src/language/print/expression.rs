@@ -162,7 +162,11 @@ impl<'p> Body<'p, '_> {
         let language = self.printer.language;
         let comma = if parts.is_empty() { "" } else { ", " };
         let argument = |part: &Expr| match part {
-            Expr::Local(id) if self.function.locals[id.0].ty == Type::List => {
+            Expr::Local(id)
+                // One that was given is passed on as it is.
+                if self.function.locals[id.0].ty == Type::List
+                    && id.0 >= self.function.parameters =>
+            {
                 let name = Document::text(self.names[id.0].clone());
                 self.filled(&language.expression.list, |_| name.clone())
             }

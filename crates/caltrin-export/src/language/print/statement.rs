@@ -127,9 +127,18 @@ impl<'p> Body<'p, '_> {
                 };
                 self.reading(pattern, *light, index, 0, 0)
             }
+            Statement::ReadAt(light, index) => {
+                let index = index.as_ref().map(|index| self.expr(index).document);
+                let pattern = match index {
+                    None => &language.read.into,
+                    Some(_) => &language.read.into_at,
+                };
+                self.reading(pattern, *light, index, 0, 0)
+            }
             Statement::ReadMany(light, first, count, block) => {
                 let [open, close] = &language.read.into_many;
                 self.many.set(true);
+                self.light.set(Some(*light));
                 let lines = Document::joined(self.block(block, false), &Document::Line);
                 self.many.set(false);
                 let inner = Document::Parts(vec![Document::Line, lines]);
@@ -307,6 +316,8 @@ impl<'p> Body<'p, '_> {
         first: u32,
         count: u32,
     ) -> Document {
+        // What is read next of a lamp is of this one.
+        self.light.set(Some(light));
         let none = Taken::default();
         let taken = self.printer.names.lights.get(light).unwrap_or(&none);
         self.filled_own(pattern, |slot| match slot {
@@ -324,7 +335,7 @@ impl<'p> Body<'p, '_> {
     /// A field of a lamp or notice that was read, or a part of one.
     pub(super) fn part_of(&self, record: Record, field: usize, part: usize) -> Bound {
         let language = self.printer.language;
-        let light = self.light.and_then(|at| self.printer.names.lights.get(at));
+        let light = self.light.get().and_then(|at| self.printer.names.lights.get(at));
         let names = match record {
             Record::Lamp => light.map_or(self.lamp, |taken| &taken.lamp),
             Record::Notice => &self.printer.names.notice,
