@@ -6,7 +6,7 @@ use caltrin::core::Run;
 use caltrin::core::program::Constant;
 use caltrin::core::quantity::{Hours, Seconds};
 use caltrin::core::run::State;
-use caltrin::export::{TARGETS, built_in, export};
+use caltrin::export::{ExportOptions, FilePrefix, TARGETS, built_in, export, export_as};
 
 /// As `caltrin export crates/caltrin/books/pier.caltrin -o examples/exported --force` writes them.
 const GOLDEN: [(&str, &str); 4] = [
@@ -91,7 +91,7 @@ fn run_with(program: &str, arguments: &[&str], looks: Option<(&str, &str)>) -> O
 }
 
 #[test]
-fn hosts_in_six_languages_play_save_and_load_alike() {
+fn hosts_in_eight_languages_play_save_and_load_alike() {
     let folder = tempfile::tempdir().expect("there is room for a folder");
     let made = |name: &str| folder.path().join(name).display().to_string();
     let book = concat!(env!("CARGO_MANIFEST_DIR"), "/books/lido.caltrin");
@@ -109,6 +109,24 @@ fn hosts_in_six_languages_play_save_and_load_alike() {
     let strict = ["-std=c++17", "-Wall", "-Wextra", "-Wold-style-cast", "-Werror", "-O2"];
     let built_cpp =
         [&strict[..], &["-I", &generated, "examples/hosts/lido.cpp", "-o", &cpp]].concat();
+    // A module of TypeScript is compiled beside what it uses.
+    let root = concat!(env!("CARGO_MANIFEST_DIR"), "/../..");
+    let typed = made("lido.mts");
+    std::fs::copy(format!("{root}/examples/hosts/lido.mts"), &typed).expect("it can be copied");
+    let tsc = format!("{root}/crates/caltrin-cli/page/node_modules/.bin/tsc");
+    let strict_types = [
+        "--strict",
+        "--target",
+        "es2022",
+        "--module",
+        "nodenext",
+        "--moduleResolution",
+        "nodenext",
+    ];
+    let typescript = [&strict_types[..], &[&typed]].concat();
+    let classes = made("classes");
+    let java = ["-Xlint:all,-cast", "-Werror", "-d", &classes, &made("OstrelLido.java")];
+    let java = [&java[..], &["examples/hosts/Lido.java"]].concat();
     let lua = Some(("LUA_PATH", made("?.lua")));
     let lua = lua.as_ref().map(|(name, place)| (*name, place.as_str()));
     let told = [
@@ -120,6 +138,9 @@ fn hosts_in_six_languages_play_save_and_load_alike() {
         run("mcs", &["-optimize+", &out, "examples/hosts/Lido.cs", &sharp])
             .and_then(|_| run("mono", &[&cs])),
         run("node", &["examples/hosts/lido.mjs", &module]),
+        // It writes the exported module once more, so it comes after the host in JavaScript.
+        run(&tsc, &typescript).and_then(|_| run("node", &[&made("lido.mjs")])),
+        run("javac", &java).and_then(|_| run("java", &["-cp", &classes, "Lido"])),
     ];
     // What was sent, that a loaded run goes on alike, and the bytes of the save: all but the cost.
     let same = |told: &String| told.lines().take(6).map(str::to_owned).collect::<Vec<_>>();
@@ -214,4 +235,94 @@ fn what_the_exported_code_saves_is_what_the_preview_saves() {
         assert_eq!(loaded.fresh.len(), wanted.len() - found.len());
     }
     assert_eq!(read("first.js"), read("second.js"));
+}
+
+/// A folder with the lido as somebody changed it: another mode in front of others, a rule to it, more lamps of a light.
+fn changed_lido() -> tempfile::TempDir {
+    let folder = tempfile::tempdir().expect("there is room for a folder");
+    let books = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("books");
+    for entry in std::fs::read_dir(&books).expect("the books are there").flatten() {
+        if entry.path().is_file() {
+            std::fs::copy(entry.path(), folder.path().join(entry.file_name()))
+                .expect("it is copied");
+        }
+    }
+    let sounds = books.join("sounds");
+    if sounds.is_dir() {
+        std::fs::create_dir(folder.path().join("sounds")).expect("it is made");
+        for entry in std::fs::read_dir(sounds).expect("sounds are there").flatten() {
+            let to = folder.path().join("sounds").join(entry.file_name());
+            std::fs::copy(entry.path(), to).expect("it is copied");
+        }
+    }
+    let book = folder.path().join("lido.caltrin");
+    let mut text = std::fs::read_to_string(&book).expect("it was copied");
+    for (before, after) in [
+        (
+            "  calm, watch, storm\n",
+            "  calm, drill, watch, storm\n  storm -> drill at curtain over 1s\n",
+        ),
+        ("pick(alert, calm 0%, watch", "pick(alert, calm 0%, drill 2%, watch"),
+        ("light tube[4]", "light tube[6]"),
+    ] {
+        assert!(text.contains(before), "{before}");
+        text = text.replacen(before, after, 1);
+    }
+    std::fs::write(book, text).expect("it can be written");
+    folder
+}
+
+#[test]
+fn hosts_go_on_in_a_changed_book_and_bind_by_name() {
+    let book = concat!(env!("CARGO_MANIFEST_DIR"), "/books/lido.caltrin");
+    let changed = changed_lido();
+    let folder = tempfile::tempdir().expect("there is room for a folder");
+    let made = |name: &str| folder.path().join(name).display().to_string();
+    std::fs::create_dir(made("changed")).expect("it is made");
+    let prefix = FilePrefix::new("changed_lido").expect("it is a good one");
+    for (path, prefix) in [(book.into(), None), (changed.path().join("lido.caltrin"), Some(prefix))]
+    {
+        let opened = caltrin::open(&path).expect("the book can be read");
+        let checked = opened.checked.expect("the book is good");
+        let options = ExportOptions { prefix, names: true };
+        for target in built_in() {
+            let file = export_as(&checked, &opened.notes, target, &options);
+            // In C# the prefix is in the namespace alone.
+            let name = match options.prefix.is_some() && target.name() == "csharp" {
+                true => format!("changed/{}", file.file_name),
+                false => file.file_name,
+            };
+            std::fs::write(made(&name), file.text).expect("it can be written");
+        }
+    }
+    let [generated, c, cpp, cs] = [made(""), made("swap"), made("bound"), made("Swap.exe")];
+    let strict = ["-Wall", "-Wextra", "-Werror", "-O1", "-I", &generated];
+    let swap = [&["-std=c99"][..], &strict, &["examples/hosts/swap.c", "-lm", "-o", &c]].concat();
+    let told = [
+        run("gcc", &swap).and_then(|_| run(&c, &[])),
+        run(
+            "node",
+            &["examples/hosts/swap.mjs", &made("ostrel_lido.mjs"), &made("changed_lido.mjs")],
+        ),
+        run(
+            "mcs",
+            &[
+                &format!("-out:{cs}"),
+                "examples/hosts/Swap.cs",
+                &made("ostrel_lido.cs"),
+                &made("changed/ostrel_lido.cs"),
+            ],
+        )
+        .and_then(|_| run("mono", &[&cs])),
+    ];
+    for one in told.iter().flatten() {
+        assert_eq!(one, "600 of 600 frames alike, 1 dropped, another layout\n");
+    }
+    let bound = ["-std=c++17", "-Wold-style-cast", "-Wshadow", "-Wconversion"];
+    let bound = [&bound[..], &strict, &["examples/hosts/bound.cpp", "-o", &cpp]].concat();
+    if let Some(told) = run("g++", &bound).and_then(|_| run(&cpp, &[])) {
+        let wanted = "157 lamps bound by name, 2 names unknown in each instance, 10.250 s\n\
+                      157 of 157 alike in the changed book, 1 fields dropped\n";
+        assert_eq!(told, wanted);
+    }
 }

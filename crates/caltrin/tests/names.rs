@@ -116,6 +116,16 @@ fn told(manifest: &Manifest, checked: &ValidatedProgram) -> String {
     for choice in &manifest.choices {
         writeln!(out, "{}: {}", choice.name, choice.options.join(", ")).unwrap();
     }
+    for switch in &manifest.switches {
+        writeln!(out, "{} {}", switch.name, switch.count.unwrap_or(1)).unwrap();
+    }
+    for modes in &manifest.modes {
+        let count = modes.count.unwrap_or(1);
+        writeln!(out, "{} {count}: {}", modes.name, modes.options.join(", ")).unwrap();
+    }
+    for sequence in &manifest.sequences {
+        writeln!(out, "{}", sequence.name).unwrap();
+    }
     for event in &manifest.events {
         let wide = |ty: &str| if matches!(ty, "color" | "point") { 3 } else { 1 };
         let numbers: u32 = event.values.iter().map(|value| wide(value.ty)).sum();
@@ -164,6 +174,10 @@ for (let n = 0; n < b.LIGHTS; ++n) {
 for (let n = 0; n < b.INPUTS; ++n) console.log(`${b.inputName(n)} ${b.inputKind(n)} [${b.inputUnit(n)}] ${b.inputCount(n)}`);
 for (let n = 0; n < b.CHOICES; ++n)
   console.log(`${b.choiceName(n)}: ${Array.from({ length: b.choiceOptions(n) }, (_, k) => b.optionName(n, k)).join(", ")}`);
+for (let n = 0; n < b.SWITCHES; ++n) console.log(`${b.switchName(n)} ${b.switchCount(n)}`);
+for (let n = 0; n < b.ALL_MODES; ++n)
+  console.log(`${b.modesName(n)} ${b.modesCount(n)}: ${Array.from({ length: b.modesOptions(n) }, (_, k) => b.modeName(n, k)).join(", ")}`);
+for (let n = 0; n < b.SEQUENCES; ++n) console.log(b.sequenceName(n));
 for (let n = 0; n < b.EVENTS; ++n) console.log(`${b.eventName(n)} ${b.eventCount(n)} ${b.eventValues(n)}`);
 const nowhere = [b.lightNamed("no"), b.inputNamed("no"), b.choiceNamed("no"), b.eventNamed("no"), b.optionNamed(0, "no")];
 if (nowhere.join() !== [b.LIGHTS, b.INPUTS, b.CHOICES, b.EVENTS, b.choiceOptions(0)].join()) throw new Error(nowhere.join());
@@ -184,6 +198,8 @@ const show = () => {
 };
 ACTS
 console.log(b.inputValue(run, b.inputNamed("throttle"), 0, 0), b.inputValue(run, b.inputNamed("walker"), 0, 2), b.chosen(run, 0));
+console.log([b.switchOn(run, b.switchNamed("power"), 0), b.switchOn(run, b.switchNamed("cabins.lit"), 3), b.switchOn(run, b.switchNamed("power"), 1), b.switchOn(run, 999, 0)].map(Number).join(" "),
+  b.modeName(b.modesNamed("alert"), b.modeOf(run, b.modesNamed("alert"), 0)), b.sequencePassed(run, b.sequenceNamed("opening"), 0) >= 0, b.sequencePassed(run, 999, 0));
 "#,
         fire: "b.advance(run, AT); b.fireEvent(run, b.eventNamed(\"NAME\"), INDEX, [VALUES]); show();",
         set: "b.advance(run, AT); b.setInput(run, b.inputNamed(\"NAME\"), INDEX, [VALUES]); show();",
@@ -228,6 +244,13 @@ int main(void)
         for (k = 0; k < B(choice_options)(n); ++k) printf(k ? ", %s" : " %s", B(option_name)(n, k));
         printf("\n");
     }
+    for (n = 0; n < OSTREL_LIDO_SWITCHES; ++n) printf("%s %u\n", B(switch_name)(n), (unsigned)B(switch_count)(n));
+    for (n = 0; n < OSTREL_LIDO_ALL_MODES; ++n) {
+        printf("%s %u:", B(modes_name)(n), (unsigned)B(modes_count)(n));
+        for (k = 0; k < B(modes_options)(n); ++k) printf(k ? ", %s" : " %s", B(mode_name)(n, k));
+        printf("\n");
+    }
+    for (n = 0; n < OSTREL_LIDO_SEQUENCES; ++n) printf("%s\n", B(sequence_name)(n));
     for (n = 0; n < OSTREL_LIDO_EVENTS; ++n)
         printf("%s %u %u\n", B(event_name)(n), (unsigned)B(event_count)(n), (unsigned)B(event_values)(n));
     if (B(light_named)("no") != OSTREL_LIDO_LIGHTS || B(event_named)("no") != OSTREL_LIDO_EVENTS) return 5;
@@ -237,6 +260,9 @@ int main(void)
     B(read_all)(&run, kept);
 ACTS
     printf("%g %g %u\n", B(input_value)(&run, B(input_named)("throttle"), 0, 0), B(input_value)(&run, B(input_named)("walker"), 0, 2), (unsigned)B(chosen)(&run, 0));
+    printf("%d %d %d %d ", B(switch_on)(&run, B(switch_named)("power"), 0), B(switch_on)(&run, B(switch_named)("cabins.lit"), 3), B(switch_on)(&run, B(switch_named)("power"), 1), B(switch_on)(&run, 999, 0));
+    n = B(modes_named)("alert");
+    printf("%s %s %g\n", B(mode_name)(n, B(mode_of)(&run, n, 0)), B(sequence_passed)(&run, B(sequence_named)("opening"), 0) >= 0.0 ? "true" : "false", B(sequence_passed)(&run, 999, 0));
     return 0;
 }
 "#,
@@ -302,12 +328,24 @@ static class Host
             for (uint k = 0; k < options.Length; ++k) options[k] = Lido.OptionName(n, k);
             Console.WriteLine("{0}: {1}", Lido.ChoiceName(n), string.Join(", ", options));
         }
+        for (uint n = 0; n < Lido.Switches; ++n) Console.WriteLine("{0} {1}", Lido.SwitchName(n), Lido.SwitchCount(n));
+        for (uint n = 0; n < Lido.AllModes; ++n)
+        {
+            var options = new string[Lido.ModesOptions(n)];
+            for (uint k = 0; k < options.Length; ++k) options[k] = Lido.ModeName(n, k);
+            Console.WriteLine("{0} {1}: {2}", Lido.ModesName(n), Lido.ModesCount(n), string.Join(", ", options));
+        }
+        for (uint n = 0; n < Lido.Sequences; ++n) Console.WriteLine(Lido.SequenceName(n));
         for (uint n = 0; n < Lido.Events; ++n) Console.WriteLine("{0} {1} {2}", Lido.EventName(n), Lido.EventCount(n), Lido.EventValues(n));
         if (Lido.LightNamed("no") != Lido.Lights || Lido.LightName(Lido.Lights) != "") throw new Exception("no name");
         run = Lido.Start(Lido.BookSeed);
         run.ReadAll(kept);
 ACTS
         Console.WriteLine("{0} {1} {2}", run.InputValue(Lido.InputNamed("throttle"), 0, 0), run.InputValue(Lido.InputNamed("walker"), 0, 2), run.Chosen(0));
+        uint alert = Lido.ModesNamed("alert"), power = Lido.SwitchNamed("power");
+        Console.WriteLine("{0} {1} {2} {3} {4} {5} {6}", run.SwitchOn(power, 0) ? 1 : 0, run.SwitchOn(Lido.SwitchNamed("cabins.lit"), 3) ? 1 : 0,
+            run.SwitchOn(power, 1) ? 1 : 0, run.SwitchOn(999, 0) ? 1 : 0, Lido.ModeName(alert, run.ModeOf(alert, 0)),
+            run.SequencePassed(Lido.SequenceNamed("opening"), 0) >= 0.0 ? "true" : "false", run.SequencePassed(999, 0));
     }
 }
 "#,
@@ -335,6 +373,12 @@ for n in range(b.INPUTS):
     print(f"{b.input_name(n)} {b.input_kind(n)} [{b.input_unit(n)}] {b.input_count(n)}")
 for n in range(b.CHOICES):
     print(b.choice_name(n) + ": " + ", ".join(b.option_name(n, k) for k in range(b.choice_options(n))))
+for n in range(b.SWITCHES):
+    print(b.switch_name(n), b.switch_count(n))
+for n in range(b.ALL_MODES):
+    print(f"{b.modes_name(n)} {b.modes_count(n)}: " + ", ".join(b.mode_name(n, k) for k in range(b.modes_options(n))))
+for n in range(b.SEQUENCES):
+    print(b.sequence_name(n))
 for n in range(b.EVENTS):
     print(b.event_name(n), b.event_count(n), b.event_values(n))
 assert b.light_named("no") == b.LIGHTS and b.light_name(b.LIGHTS) == "" and b.channel_name(0, 99) == ""
@@ -353,6 +397,9 @@ def show():
 
 ACTS
 print("%g %g %d" % (run.input_value(b.input_named("throttle"), 0, 0), run.input_value(b.input_named("walker"), 0, 2), run.chosen(0)))
+alert, power = b.modes_named("alert"), b.switch_named("power")
+print(*[int(on) for on in (run.switch_on(power, 0), run.switch_on(b.switch_named("cabins.lit"), 3), run.switch_on(power, 1), run.switch_on(999, 0))],
+      b.mode_name(alert, run.mode_of(alert, 0)), "true" if run.sequence_passed(b.sequence_named("opening"), 0) >= 0 else "false", "%g" % run.sequence_passed(999, 0))
 "#,
         fire: "run.advance(AT); run.fire_event(b.event_named(\"NAME\"), INDEX, [VALUES]); show()",
         set: "run.advance(AT); run.set_input(b.input_named(\"NAME\"), INDEX, [VALUES]); show()",
@@ -392,6 +439,16 @@ fn main() {
         let options: Vec<&str> = (0..b::choice_options(n)).map(|k| b::option_name(n, k)).collect();
         println!("{}: {}", b::choice_name(n), options.join(", "));
     }
+    for n in 0..b::SWITCHES {
+        println!("{} {}", b::switch_name(n), b::switch_count(n));
+    }
+    for n in 0..b::ALL_MODES {
+        let options: Vec<&str> = (0..b::modes_options(n)).map(|k| b::mode_name(n, k)).collect();
+        println!("{} {}: {}", b::modes_name(n), b::modes_count(n), options.join(", "));
+    }
+    for n in 0..b::SEQUENCES {
+        println!("{}", b::sequence_name(n));
+    }
     for n in 0..b::EVENTS {
         println!("{} {} {}", b::event_name(n), b::event_count(n), b::event_values(n));
     }
@@ -401,6 +458,15 @@ fn main() {
     run.read_all(&mut kept);
 ACTS
     println!("{} {} {}", run.input_value(b::input_named("throttle"), 0, 0), run.input_value(b::input_named("walker"), 0, 2), run.chosen(0));
+    let (alert, power) = (b::modes_named("alert"), b::switch_named("power"));
+    let on = [run.switch_on(power, 0), run.switch_on(b::switch_named("cabins.lit"), 3), run.switch_on(power, 1), run.switch_on(999, 0)];
+    println!(
+        "{} {} {} {}",
+        on.map(|on| u8::from(on).to_string()).join(" "),
+        b::mode_name(alert, run.mode_of(alert, 0)),
+        run.sequence_passed(b::sequence_named("opening"), 0) >= 0.0,
+        run.sequence_passed(999, 0)
+    );
 }
 "#,
         fire: "    run.advance(AT); run.fire_event(b::event_named(\"NAME\"), INDEX, &[VALUES]); show(&run, &mut kept);",
@@ -477,6 +543,7 @@ fn hosts_that_bind_by_name_see_what_the_preview_shows() {
             assert_eq!(differs, None, "{}: value at moment {n}", host.target);
         }
         assert_eq!(rest.next(), Some("0.95 -1 2"), "{}", host.target);
+        assert_eq!(rest.next(), Some("1 1 0 0 watch true -1"), "{}", host.target);
         played += 1;
     }
     assert!(played > 0, "no compiler and no interpreter is there");

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use caltrin_core::kernel::LAST_MOMENT;
 use caltrin_core::program::Size;
 
 use super::run::{self, choice_key, setter_name};
@@ -10,7 +11,7 @@ use crate::ir::read::Known;
 use crate::ir::{
     Entries, Expr, LocalId, Module, Operation as Op, Receiver, Record, Statement, Table, Type,
 };
-use crate::plan::{EventPlan, LightPlan, Plan};
+use crate::plan::{EventPlan, LightPlan, Plan, StatePlan};
 
 /// How many values a lamp of a light has.
 fn values_of(light: &LightPlan) -> u32 {
@@ -34,6 +35,9 @@ pub fn counts(plan: &Plan) -> Vec<(&'static str, &'static str, u32)> {
         ("inputs", "Inputs that the game sets.", plan.given().count() as u32),
         ("choices", "Choices of the game.", plan.choices.len() as u32),
         ("events", "Events that the game fires.", plan.fired().count() as u32),
+        ("switches", "Switches.", plan.switches.len() as u32),
+        ("all_modes", "Modes of all kinds.", plan.modes.len() as u32),
+        ("sequences", "Sequences.", plan.sequences.len() as u32),
     ]
 }
 
@@ -101,6 +105,23 @@ pub(super) fn tables(plan: &Plan) -> Vec<Table> {
             ("event_values", words(&mut events().map(|event| event.numbers as u32))),
         ]);
     }
+    let states =
+        [("switch", &plan.switches), ("modes", &plan.modes), ("sequence", &plan.sequences)];
+    let names = states.map(|(name, _)| [format!("{name}_names"), format!("{name}_counts")]);
+    for ((_, states), [names, counts]) in states.iter().zip(&names) {
+        let count = |state: &StatePlan| plan.inputs[state.place].count.unwrap_or(1);
+        all.push((names, texts(&mut states.iter().map(|state| state.name.as_str()))));
+        all.push((counts, words(&mut states.iter().map(count))));
+    }
+    if !plan.modes.is_empty() {
+        let mut starts = vec![0];
+        for modes in &plan.modes {
+            starts.push(starts[starts.len() - 1] + modes.options.len() as u32);
+        }
+        let options = plan.modes.iter().flat_map(|modes| &modes.options);
+        all.push(("mode_starts", Entries::Words(starts)));
+        all.push(("mode_names", texts(&mut options.map(String::as_str))));
+    }
     let table = |(name, entries): (&str, Entries)| Table {
         name: format!("all_{name}"),
         about: String::new(),
@@ -160,7 +181,76 @@ pub(super) fn binding(plan: &Plan, module: &mut Module) -> Vec<String> {
         names.extend(run::read(include_str!("sources/events.rs"), &known(), module));
         events(plan, module, &mut names);
     }
+    if !plan.switches.is_empty() {
+        names.extend(run::read(include_str!("sources/switches.rs"), &known(), module));
+        let about = "Whether a switch is on, or on its way there.";
+        let read = |kept: Expr| kept;
+        state(
+            "switch",
+            "switch_on",
+            about,
+            (&plan.switches, Type::Bool, &read),
+            (plan, module, &mut names),
+        );
+    }
+    if !plan.modes.is_empty() {
+        names.extend(run::read(include_str!("sources/modes.rs"), &known(), module));
+        let about = "The index of the mode that holds.";
+        let read = |kept: Expr| Expr::Do(Op::NumberToWord, vec![kept]);
+        state(
+            "modes",
+            "mode_of",
+            about,
+            (&plan.modes, Type::Word, &read),
+            (plan, module, &mut names),
+        );
+    }
+    if !plan.sequences.is_empty() {
+        names.extend(run::read(include_str!("sources/sequences.rs"), &known(), module));
+        let about = "How many seconds ago a sequence was started; -1 if it never was.";
+        let read = |started: Expr| {
+            let never = both(Op::Less, started.clone(), Expr::Number(-LAST_MOMENT));
+            let passed = both(Op::Subtract, super::now(), started);
+            Expr::Do(Op::Select, vec![never, Expr::Number(-1.0), passed])
+        };
+        let of = (&plan.sequences[..], Type::F64, &read as &dyn Fn(Expr) -> Expr);
+        state("sequence", "sequence_passed", about, of, (plan, module, &mut names));
+    }
     names
+}
+
+/// What gives the state of a switch, of modes or of a sequence by its index: off, the first mode, or -1 where there is no
+/// such one.
+fn state(
+    which: &str,
+    name: &str,
+    about: &str,
+    (states, ty, read): (&[StatePlan], Type, &dyn Fn(Expr) -> Expr),
+    (plan, module, names): (&Plan, &mut Module, &mut Vec<String>),
+) {
+    let mut maker = Maker::new(plan);
+    // Many languages have a word of their own for a choice by a number.
+    let of = if which == "switch" { "switch_index" } else { which };
+    let of = maker.parameter(of, Type::Word);
+    let index = maker.parameter("index", Type::Word);
+    let none = || {
+        Statement::Return(match ty {
+            Type::Bool => Expr::Flag(false),
+            Type::Word => Expr::Word(0),
+            _ => Expr::Number(-1.0),
+        })
+    };
+    let cases = states.iter().enumerate().map(|(n, state)| {
+        let many = plan.inputs[state.place].count.is_some();
+        let at = many.then(|| super::code::to_int(Expr::Local(index)));
+        (n, vec![Statement::Return(read(Expr::Run(maker.input(state.place, 0, at))))])
+    });
+    let mut body = vec![leave_unless(&format!("{which}_count"), of, index, Some(none()))];
+    body.extend(one_of(of, cases.collect()));
+    body.push(none());
+    let gives = (Receiver::Reads, true, ty);
+    module.functions.push(maker.done(name.to_owned(), about.to_owned(), gives, body));
+    names.push(name.to_owned());
 }
 
 fn both(operation: Op, a: Expr, b: Expr) -> Expr {
@@ -196,7 +286,7 @@ fn put_lamp(plan: &Plan, module: &mut Module, names: &mut Vec<String>) {
     let at = maker.parameter("at", Type::Int);
     let lights = plan.lights.iter().enumerate().filter(|(_, light)| !light.fields.is_empty());
     let cases = lights.map(|(n, own)| {
-        let mut does = vec![Statement::ReadAt(n, own.is_array().then(|| Expr::Local(index)))];
+        let mut does = vec![Statement::ReadAt(n, own.is_array().then_some(Expr::Local(index)))];
         let parts = own.fields.iter().enumerate();
         let parts = parts
             .flat_map(|(field, own)| (0..own.parts.len()).map(move |part| (field, part, own.flag)));

@@ -142,6 +142,19 @@ impl Plan {
         let place = |id: InputId| inputs.iter().position(|input| input.id == id);
         let notice_values: Vec<usize> =
             program.notice_values().iter().filter_map(|value| place(value.kept)).collect();
+        // What is kept is called by what keeps it.
+        let state = |name: &str, what: &str, options: &[String]| {
+            let kept = format!("{name}.{what}");
+            let place = inputs.iter().position(|input| input.kept && input.name == kept)?;
+            Some(StatePlan { name: name.to_owned(), options: options.to_vec(), place })
+        };
+        let states = program.states().iter();
+        let (switches, modes): (Vec<_>, Vec<_>) =
+            states.partition(|state| state.options.is_empty());
+        let switches = switches.iter().filter_map(|of| state(&of.name, "on", &[])).collect();
+        let modes = modes.iter().filter_map(|of| state(&of.name, "mode", &of.options)).collect();
+        let sequences = program.scenes().iter();
+        let sequences = sequences.filter_map(|of| state(&of.name, "started", &[])).collect();
         let mut used = helpers(&functions, &lights, &inputs, &events, clock.is_some(), &choices);
         if notice_values.iter().any(|place| !inputs[*place].flag) {
             used.insert(Helper::ToSingle);
@@ -163,6 +176,9 @@ impl Plan {
             });
         let mut plan = Plan {
             tags: program.tags().to_vec(),
+            switches,
+            modes,
+            sequences,
             saved,
             unsaved: unsaved.iter().map(|field| field.key).collect(),
             layout,

@@ -423,6 +423,18 @@ impl LightPlan {
     }
 }
 
+/// A switch, modes, or a sequence whose state is in the file.
+#[derive(Clone, Debug, PartialEq)]
+pub struct StatePlan {
+    /// The book's name.
+    pub name: String,
+    /// The modes; empty for a switch and a sequence.
+    pub options: Vec<String>,
+    /// What it is kept in, among [`Plan::inputs`]: whether the switch is on, which mode it is, or when the sequence was
+    /// started.
+    pub place: usize,
+}
+
 /// A value that the game sets.
 #[derive(Clone, Debug, PartialEq)]
 pub struct InputPlan {
@@ -732,6 +744,12 @@ pub struct Plan {
     pub names: bool,
     /// The book's seed.
     pub seed: Seed,
+    /// The switches whose state is in the file.
+    pub switches: Vec<StatePlan>,
+    /// The modes.
+    pub modes: Vec<StatePlan>,
+    /// The sequences.
+    pub sequences: Vec<StatePlan>,
     /// What a saved run has, in the order in which it is written.
     pub saved: Vec<SavedField>,
     /// Keys of what the preview saves besides: nothing that is exported reads it.

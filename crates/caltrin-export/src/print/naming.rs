@@ -8,7 +8,7 @@ use crate::names::{Case, Namer, cased};
 use crate::plan::{Helper, Plan, clock_fields};
 
 /// Functions that a file has besides the book's.
-const OWN: [&str; 85] = [
+const OWN: [&str; 99] = [
     "start",
     "advance",
     "step",
@@ -94,13 +94,28 @@ const OWN: [&str; 85] = [
     "event_count",
     "event_values",
     "fire_event",
+    "switch_named",
+    "switch_name",
+    "switch_count",
+    "switch_on",
+    "modes_named",
+    "modes_name",
+    "modes_count",
+    "modes_options",
+    "mode_name",
+    "mode_of",
+    "sequence_named",
+    "sequence_name",
+    "sequence_count",
+    "sequence_passed",
 ];
 
 /// Constants that count what a file has.
-const COUNTS: [&str; 5] = ["lights", "all_values", "inputs", "choices", "events"];
+const COUNTS: [&str; 8] =
+    ["lights", "all_values", "inputs", "choices", "events", "switches", "all_modes", "sequences"];
 
 /// Tables that a file has besides the book's.
-const TABLES: [&str; 34] = [
+const TABLES: [&str; 42] = [
     "notice_names",
     "notice_sources",
     "notice_texts",
@@ -135,6 +150,14 @@ const TABLES: [&str; 34] = [
     "all_event_names",
     "all_event_counts",
     "all_event_values",
+    "all_switch_names",
+    "all_switch_counts",
+    "all_modes_names",
+    "all_modes_counts",
+    "all_mode_starts",
+    "all_mode_names",
+    "all_sequence_names",
+    "all_sequence_counts",
 ];
 
 /// The file's own names, in one language.
