@@ -708,6 +708,8 @@ async fn a_version_is_kept_beside_the_one_that_is_edited() -> Done {
             .map(|part| part.split(' ').next().unwrap_or_default().parse().unwrap_or(f64::NAN))
             .collect::<Vec<f64>>()
     };
+    // The lane may be drawn again first.
+    browser.until(&format!("return (() => {{ {point} }})() !== ''")).await?;
     let told = browser.ask(point).await?;
     let levels = tints(told.as_str().unwrap_or_default());
     let wanted: f64 = now.parse()?;

@@ -95,7 +95,8 @@ fn the_module_is_the_exported_one() -> Done {
         .map(|text| text.split(tested).next().unwrap_or_default().to_owned());
     assert!(module.len() > 2000);
     assert_eq!(module, exported);
-    // With sounds it has one output more, of where they are; every function of a light, curve or signal is the same.
+    // With sounds it has one output more, of where they are, and saves what that needs; every function of a light, curve or
+    // signal is the same.
     let [module, exported] = both(PIER)?;
     let pieces = |text: &str| {
         let text = text.split(tested).next().unwrap_or_default();
@@ -104,7 +105,7 @@ fn the_module_is_the_exported_one() -> Done {
     let others =
         pieces(&exported).into_iter().filter(|piece| !module.contains(piece.as_str())).count();
     assert!(
-        others <= 8 && pieces(&exported).len() > 150,
+        others <= 14 && pieces(&exported).len() > 150,
         "{others} of {}",
         pieces(&exported).len()
     );

@@ -40,6 +40,8 @@ const WALKS: &str = include_str!("walks.caltrin");
 const SOUNDS: &str = include_str!("sounds.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
 const NAMES: &str = include_str!("names.caltrin");
+/// Everything is called as something that the exported code has itself.
+const TAKEN: &str = include_str!("taken.caltrin");
 
 fn read(text: &str, wanted: Wanted) -> (ValidatedProgram, SourceNotes) {
     let reading = heard::read_for(text, "book.caltrin", wanted);
@@ -105,6 +107,7 @@ fn main() {
             ("every_function", EVERYTHING, said, 100_000),
             ("every_function_in_other_axes", EVERYTHING, turned, 20_000),
             ("hostile_names", NAMES, said, 1_000),
+            ("taken_names", TAKEN, said, 1_000),
             ("events", EVENTS, said, 100_000),
             ("modes", MODES, said, 2_000),
             ("scenes", SCENES, said, 100_000),

@@ -94,7 +94,12 @@ impl Target for Changed<'_> {
     }
     fn print(&self, plan: &Plan) -> String {
         let mut text = self.target.print(plan);
-        let all = numbers(&text[..Changed::body(&text)]);
+        let mut all = numbers(&text[..Changed::body(&text)]);
+        // Bounds of what is saved matter to saves that are damaged, which are tested by themselves.
+        all.retain(|(start, _)| {
+            let before = text[..*start].rsplit('\n').next().unwrap_or_default();
+            !before.to_lowercase().replace('_', "").contains("cleansaved(")
+        });
         let (start, end) = all[self.place.0 * all.len() / self.place.1];
         let value: f64 = text[start..end].replace('_', "").parse().unwrap();
         text.replace_range(start..end, &format!("{:?}", value * 1.01));

@@ -318,6 +318,12 @@ fn hosts_go_on_in_a_changed_book_and_bind_by_name() {
     for one in told.iter().flatten() {
         assert_eq!(one, "600 of 600 frames alike, 1 dropped, another layout\n");
     }
+    let late = made("late");
+    let built =
+        [&["-std=c99"][..], &strict, &["examples/hosts/late.c", "-lm", "-o", &late]].concat();
+    if let Some(told) = run("gcc", &built).and_then(|_| run(&late, &[])) {
+        assert_eq!(told, "0 and 6 times back; the same run\n");
+    }
     let bound = ["-std=c++17", "-Wold-style-cast", "-Wshadow", "-Wconversion"];
     let bound = [&bound[..], &strict, &["examples/hosts/bound.cpp", "-o", &cpp]].concat();
     if let Some(told) = run("g++", &bound).and_then(|_| run(&cpp, &[])) {

@@ -566,3 +566,62 @@ fn tables_of_names_are_there_only_where_they_are_wanted() {
         assert!(lost.is_empty(), "{}: {lost:?}", target.name());
     }
 }
+
+/// The commands of docs/hosts.md, each on a whole file: lights, saves, tables of names and the self-test.
+#[test]
+fn every_language_is_clean_under_its_strict_settings() {
+    let opened = caltrin::open(LIDO.as_ref()).expect("the book can be read");
+    let checked = opened.checked.expect("the book is good");
+    let folder = tempfile::tempdir().expect("there is room for a folder");
+    let options = ExportOptions { names: true, ..ExportOptions::default() };
+    for target in caltrin::export::built_in() {
+        let file = export_as(&checked, &opened.notes, target, &options);
+        std::fs::write(folder.path().join(file.file_name), file.text).expect("it can be written");
+    }
+    let write = |name: &str, text: &str| {
+        std::fs::write(folder.path().join(name), text).expect("it can be written")
+    };
+    write(
+        "unit.c",
+        "#include \"ostrel_lido.h\"\nint main(void) { return ostrel_lido_self_test(); }\n",
+    );
+    write(
+        "unit.cpp",
+        "#include \"ostrel_lido.hpp\"\nint main() { return ostrel_lido::self_test(); }\n",
+    );
+    let tsc = concat!(env!("CARGO_MANIFEST_DIR"), "/../caltrin-cli/page/node_modules/.bin/tsc");
+    let c = "-std=c99 -fsyntax-only -Wall -Wextra -Wpedantic -Wshadow -Wconversion -Werror unit.c";
+    let cpp = "-std=c++17 -fsyntax-only -Wall -Wextra -Wpedantic -Wold-style-cast -Wshadow -Wconversion -Wsign-conversion -Werror unit.cpp";
+    let commands = [
+        ("gcc", c),
+        ("clang", c),
+        ("g++", cpp),
+        ("clang++", cpp),
+        ("rustc", "--edition=2021 --crate-type=lib --emit=metadata -D warnings ostrel_lido.rs"),
+        ("mcs", "-target:library -warnaserror+ ostrel_lido.cs"),
+        ("node", "--check ostrel_lido.mjs"),
+        (
+            tsc,
+            "--strict --noEmit --target es2022 --module nodenext --moduleResolution nodenext ostrel_lido.mts",
+        ),
+        ("javac", "-Xlint:all,-cast -Werror -d classes OstrelLido.java"),
+        ("python3", "-W error -m py_compile ostrel_lido.py"),
+        ("luac5.4", "-p ostrel_lido.lua"),
+        ("luajit", "-bl ostrel_lido.lua listing"),
+    ];
+    let mut clean = 0;
+    for (command, arguments) in commands {
+        let mut started = Command::new(command);
+        let done = started.args(arguments.split(' ')).current_dir(folder.path()).output();
+        let done = match done {
+            Err(why) if why.kind() == std::io::ErrorKind::NotFound => continue,
+            done => done.expect("it can be started"),
+        };
+        let told = [done.stdout, done.stderr].concat();
+        let told = String::from_utf8_lossy(&told);
+        let told: Vec<&str> = told.lines().take(12).collect();
+        assert!(done.status.success() && told.is_empty(), "{command}: {}", told.join("\n"));
+        clean += 1;
+    }
+    assert!(clean > 0, "no compiler and no interpreter is there");
+}

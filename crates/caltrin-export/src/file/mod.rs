@@ -251,20 +251,30 @@ impl<'p> SourceFile<'p> {
         heads.collect()
     }
 
-    fn kernel(&self, column: usize) -> Vec<Item> {
-        let printer = self.printer_of(&KERNEL, column);
+    /// All functions of the file.
+    fn all_functions(&self) -> impl Iterator<Item = &crate::ir::Function> {
         let needs = kernel_needs(self.lowered.needs(self.plan));
-        let functions = KERNEL.functions.iter().filter(|function| needs.contains(&function.name));
+        let functions = KERNEL.functions.iter();
+        let functions = functions.filter(move |function| needs.contains(&function.name));
         let own = self.lowered.module.functions.iter();
         let own = own.filter(|function| KERNEL.function(&function.name).is_none());
         // What lights do is printed apart from the functions of the module.
         let lights = self.lowered.lights.iter().map(|(function, _)| function);
-        let all = functions.chain(own).chain(lights).chain(&self.lowered.take);
-        let (mut written, mut used) = (BTreeSet::new(), BTreeSet::new());
-        for function in all {
-            written.extend(printer.written(function));
-            used.extend(printer.operations_of(function));
-        }
+        functions.chain(own).chain(lights).chain(&self.lowered.take)
+    }
+
+    /// The operations that the file has as functions of its own.
+    fn written(&self) -> BTreeSet<Operation> {
+        let printer = self.printer_of(&KERNEL, 0);
+        self.all_functions().flat_map(|function| printer.written(function)).collect()
+    }
+
+    fn kernel(&self, column: usize) -> Vec<Item> {
+        let printer = self.printer_of(&KERNEL, column);
+        let needs = kernel_needs(self.lowered.needs(self.plan));
+        let written = self.written();
+        let used: BTreeSet<Operation> =
+            self.all_functions().flat_map(|function| printer.operations_of(function)).collect();
         let mut items = kernel_items(&printer, &needs, written, column);
         for (name, own) in &self.language.support {
             if used.iter().any(|operation| operation.name() == name) {

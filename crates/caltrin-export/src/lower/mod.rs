@@ -216,7 +216,7 @@ impl Lowered {
         let events = event::events(plan, &mut module);
         let notices = notices::sends(plan, &mut module);
         let course = run::advance(plan, &events, &mut module);
-        let test = test::self_test(plan, &mut module);
+        let test = test::self_test(plan, saves, &mut module);
         let saving = if saves { saving::saving(plan, &mut module) } else { Vec::new() };
         let binding = if binds { binding::binding(plan, &mut module) } else { Vec::new() };
         let mut lights: Vec<(Function, usize)> =

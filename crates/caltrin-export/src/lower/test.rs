@@ -63,7 +63,7 @@ fn notice_numbers(plan: &Plan) -> Vec<Expr> {
 }
 
 /// The functions of the self-test, each after what it uses.
-pub(super) fn self_test(plan: &Plan, module: &mut Module) -> Vec<String> {
+pub(super) fn self_test(plan: &Plan, saves: bool, module: &mut Module) -> Vec<String> {
     let test = &plan.self_test;
     let mut names = run::read(include_str!("sources/checksum.rs"), &Known::default(), module);
     let read = |light: &LightPlan| !light.fields.is_empty();
@@ -148,6 +148,7 @@ pub(super) fn self_test(plan: &Plan, module: &mut Module) -> Vec<String> {
             ("INDEXED", Expr::Flag(indexed)),
             ("CLOCK", Expr::Flag(plan.clock.is_some())),
             ("ACTS", Expr::Flag(!test.acts.is_empty())),
+            ("SAVES", Expr::Flag(saves)),
             ("CHANCE", Expr::Flag(chance)),
         ]),
         tables: BTreeMap::from([
@@ -156,6 +157,7 @@ pub(super) fn self_test(plan: &Plan, module: &mut Module) -> Vec<String> {
             ("WAITS", (TABLES[2].to_owned(), Type::Numbers)),
             ("WANTED", (TABLES[3].to_owned(), Type::Words)),
         ]),
+        calls: vec!["resave"],
         ..Known::default()
     };
     names.extend(run::read(include_str!("sources/differences.rs"), &known, module));

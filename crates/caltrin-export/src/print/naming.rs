@@ -8,7 +8,7 @@ use crate::names::{Case, Namer, cased};
 use crate::plan::{Helper, Plan, clock_fields};
 
 /// Functions that a file has besides the book's.
-const OWN: [&str; 99] = [
+const OWN: [&str; 100] = [
     "start",
     "advance",
     "step",
@@ -54,6 +54,7 @@ const OWN: [&str; 99] = [
     "clean_saved",
     "save_sum",
     "is_save",
+    "resave",
     "write_save",
     "read_save",
     "same_text",

@@ -6,6 +6,9 @@ fn differences(run: &mut Run) -> u32 {
         restart(run, seed);
         for n in 0..MOMENT_COUNT {
             advance(run, MOMENTS[n]);
+            if SAVES {
+                resave(run);
+            }
             if READS {
                 if INDEXED {
                     check(run, n, sums);
@@ -46,6 +49,9 @@ fn differences(run: &mut Run) -> u32 {
                     } else {
                         check(run, sums);
                     }
+                }
+                if SAVES {
+                    resave(run);
                 }
                 moment += WAITS[n % WAIT_COUNT];
                 advance(run, moment);
