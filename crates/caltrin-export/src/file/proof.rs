@@ -21,10 +21,10 @@ pub fn prover(plan: &Plan, language: &Language, blocks: &Blocks) -> String {
         "functions" => {
             let printer = file.printer_of(&module, column);
             let print = |function: &&Function| item(&printer.print_function(function), column);
-            // What the file has already is there, but where the prover is a module of its own.
-            let there = if proof.repeats { BTreeSet::new() } else { file.written() };
-            let written = own.iter().flat_map(|function| printer.written(function));
-            let written: BTreeSet<Operation> = written.filter(|own| !there.contains(own)).collect();
+            let written: BTreeSet<Operation> = match proof.repeats {
+                true => own.iter().flat_map(|function| printer.written(function)).collect(),
+                false => BTreeSet::new(),
+            };
             let again = written.into_iter().map(|own| item(&printer.print_written(own), column));
             Fill::Lines(apart(again.chain(own.iter().map(print))))
         }

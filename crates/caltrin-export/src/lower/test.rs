@@ -439,7 +439,9 @@ fn sample(plan: &Plan, last: Vec<Statement>) -> crate::ir::Function {
             }
         }
         // What is done to one of several is counted in thousands.
-        let whole = |expr: Expr| Expr::Do(Op::Floor, vec![expr]);
+        // Never below 0. Every file can convert; not every one has a function that rounds.
+        let whole =
+            |expr: Expr| Expr::Do(Op::IntToNumber, vec![Expr::Do(Op::NumberToInt, vec![expr])]);
         let thousands = whole(both(Op::Divide, to.clone(), Expr::Number(1000.0)));
         let rest = both(
             Op::Subtract,
