@@ -3,7 +3,7 @@
 // Change the lightbook and export again rather than this file.
 //
 // No dependency, no heap, no globals, no unsafe code. A run is a plain value of 2752 bytes: copy
-// it to keep it, and Save() it for a saved game. Values are computed when they are read, at any
+// it, or call Save() for a saved game. Values are computed when they are read, at any
 // moment, in any order, at the same cost.
 //
 // Keep it in a plain field or local and pass it by `ref`: on a copy (a readonly field, a property,
@@ -469,17 +469,17 @@ namespace Lightbooks
             if (Now > 0.0) Advance(Now);
         }
 
-        /// <summary>How many bytes a save takes.</summary>
+        /// <summary>The size of a save in bytes.</summary>
         public const int SaveBytes = 3304;
 
-        /// <summary>What tells the layout of saves from others.</summary>
-        public const uint Layout = 4010496818u;
+        /// <summary>A hash of the layout of saves.</summary>
+        public const uint Layout = 972592800u;
 
-        /// <summary>What exported this file.</summary>
+        /// <summary>The version of the exporter.</summary>
         public const string Exporter = "caltrin 0.1.0";
 
-        /// <summary>Saves the run: bytes that are the same on every machine, in every language and in the preview. Into bytes
-        /// that the caller keeps, of at least SaveBytes, if they are given.</summary>
+        /// <summary>Saves the run. The bytes are the same on every machine, in every language and in the preview. An array
+        /// of at least SaveBytes is reused if it is given.</summary>
         public byte[] Save(byte[] bytes = null)
         {
             bytes = bytes ?? new byte[SaveBytes];
@@ -487,11 +487,11 @@ namespace Lightbooks
             return bytes;
         }
 
-        /// <summary>Loads a save of this book or of another version of it: what both have is taken, all else is as at the
-        /// start.</summary>
+        /// <summary>Loads a save of this book or of another version of it. Fields that both have are restored; all others
+        /// start at their defaults.</summary>
         /// <param name="bytes">The save.</param>
-        /// <param name="dropped">How many fields of the save this file does not have, or has fewer of.</param>
-        /// <returns>False for bytes that are no whole save; the run is then as it was.</returns>
+        /// <param name="dropped">The number of fields in the save that this file lacks or has fewer of.</param>
+        /// <returns>False if the bytes are not a complete save; the run is then unchanged.</returns>
         public bool Load(byte[] bytes, out uint dropped)
         {
             dropped = 0u;
@@ -2540,22 +2540,22 @@ namespace Lightbooks
             0u, 2u, 5u
         };
 
-        /// <summary>What a save has: a key of each field.</summary>
+        /// <summary>Keys of the saved fields.</summary>
         static readonly uint[] SaveKeys =
         {
             0x61fce60fu, 0xf3f00dbau, 0x4b003e04u, 0xcf5f1781u, 0x738e7afbu, 0xeef5f1b9u, 0x979147f7u,
-            0x8e30e6b4u, 0xc6a36591u, 0x1d53ffbu, 0x7aae0915u, 0x34d76db5u, 0x29d70a4u, 0x96e27010u,
-            0x1a0ac6b1u, 0x47be1d5bu, 0x49dbb5du, 0x88442104u, 0xc34c6f56u, 0x76c0faeu, 0x233b915fu,
-            0xa0fdb0efu, 0xe306a153u, 0x294f9fb2u, 0xb4f870adu, 0x43fabc10u, 0xa8531395u, 0x50fc8ac9u,
-            0x9914cdbbu, 0x66293b1u, 0x97b93994u, 0x1e94b121u, 0xe0032935u, 0x416c4cdfu, 0xeec27bau,
-            0x5bdcabfcu, 0x5990c073u, 0xfbe29abu, 0xc872205du, 0xb43908beu, 0xa3643fccu, 0xfe048546u,
-            0x498a6dc9u, 0xf89d49c7u, 0x3272e16u, 0x9dca34bcu, 0xb29fe4f2u, 0xdaeb18aau, 0xc7884e76u,
-            0x3296127cu, 0xa8fd1cd9u, 0x2749d7ccu, 0x5c14e50du, 0x1d3dbdc1u, 0x53cee7ecu, 0x793ef6ecu,
-            0x684a1428u, 0x7836f285u, 0x45dced5bu, 0x4c4e957eu, 0x6db82f84u, 0xdecf9f3du, 0x950f1d29u,
-            0xf75e6a2au, 0xdfd8ba20u, 0xecf49901u, 0xac9a681fu, 0x29e54d57u
+            0x8e30e6b4u, 0xc6a36591u, 0x1d53ffbu, 0xb25c12f4u, 0xf219cddu, 0xfa80bb24u, 0x948ac393u,
+            0xb64aec1du, 0x77cd58eau, 0x9dff9adbu, 0xebcd70c2u, 0x1e38b688u, 0x29c5642bu, 0x1a2ba080u,
+            0xf5bb38b7u, 0xbd763971u, 0x7568b389u, 0x8b0f0b16u, 0x4d4462e0u, 0xeee9a83fu, 0xa11805efu,
+            0x594dd47eu, 0x7311072eu, 0x97b93994u, 0xb44e9fcfu, 0x75f62afdu, 0x95df5b27u, 0xc03745b6u,
+            0x25a40c24u, 0xae6f962du, 0x5f503edcu, 0x3f7fc856u, 0x808b40b7u, 0x72db5e26u, 0x37eb6c3du,
+            0x15896cfau, 0xd00d823cu, 0x137e1032u, 0x4163390bu, 0xd82cb83cu, 0xfdc758u, 0x31158687u,
+            0xc936b300u, 0x33245cbfu, 0xbf8ddac4u, 0x744215d4u, 0x4accf95au, 0xf334709au, 0x9291b544u,
+            0x7c149e9du, 0xc8f8cf3bu, 0x990eaa7du, 0xdf178a2eu, 0x35911a6bu, 0x4665aaa1u, 0x98fcc1b9u,
+            0x4bab7fc2u, 0x456bcddfu, 0xf2fb69cfu, 0x757733c1u, 0xd31fad1du
         };
 
-        /// <summary>Their kinds, times 2^24, and counts.</summary>
+        /// <summary>Their kinds, times 2^24, plus counts.</summary>
         static readonly uint[] SaveHeads =
         {
             0x1000001u, 0x2000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x3000001u, 0x1000001u,
@@ -2569,17 +2569,17 @@ namespace Lightbooks
             0x1000006u, 0x1000006u, 0x1000006u, 0x1000001u
         };
 
-        /// <summary>Keys of the options that fields may stand at.</summary>
+        /// <summary>Keys of the options of choices and modes.</summary>
         static readonly uint[] OptionKeys =
         {
             0x449e4f82u, 0x75cc37du, 0xb1d77eb4u, 0x2c57e7d0u, 0x1cbf3d26u
         };
 
-        /// <summary>Keys of what the preview saves besides, which nothing here reads.</summary>
+        /// <summary>Keys of fields that the preview saves too and this file does not use.</summary>
         static readonly uint[] SaveUnused =
         {
-            0x2363e9c6u, 0x341e1f85u, 0x2cc94c6eu, 0x2719cdc4u, 0x1cfd07a3u, 0xb4d175feu, 0x5185e16fu,
-            0x5744e493u, 0x36097275u, 0xf06ade03u, 0x2961acc9u, 0x5ceea06cu
+            0x2363e9c6u, 0xfa393b02u, 0xcad7ad04u, 0x3f6caab2u, 0x10486bfbu, 0x28c29ad9u, 0x99007db1u,
+            0x1977065fu, 0x1a8f76fbu, 0xb60b8925u, 0xeab2eaa5u, 0xc279d0deu
         };
 
         /// <summary>Signal, shared by all that use it</summary>
@@ -4113,7 +4113,7 @@ namespace Lightbooks
             return (float)(v < Smallest && v > -Smallest ? 0.0 : v);
         }
 
-        /// <summary>A value that is saved: the n-th of a field.</summary>
+        /// <summary>The n-th value of a saved field.</summary>
         double SavedValue(uint field, uint n)
         {
             switch (field)
@@ -4189,7 +4189,7 @@ namespace Lightbooks
             }
         }
 
-        /// <summary>Takes a value of a save, as the n-th of a field.</summary>
+        /// <summary>Restores the n-th value of a saved field.</summary>
         void TakeSaved(uint field, uint n, double value_2)
         {
             unchecked
@@ -4274,8 +4274,7 @@ namespace Lightbooks
             }
         }
 
-        /// <summary>Takes each value of the run as a save of it has it, for the self-test: that
-        /// changes nothing.</summary>
+        /// <summary>Restores each saved value from itself, for the self-test: nothing may change.</summary>
         void Resave()
         {
             for (uint field = 0u; field < 68u; ++field)
@@ -4288,14 +4287,14 @@ namespace Lightbooks
             }
         }
 
-        /// <summary>Writes a run as a save.</summary>
+        /// <summary>Writes a save of the run.</summary>
         void WriteSave(byte[] bytes)
         {
             unchecked
             {
                 PutWord(bytes, 0, 0x544c4143u);
                 PutWord(bytes, 4, 1u);
-                PutWord(bytes, 8, 0xef0b5332u);
+                PutWord(bytes, 8, 0x39f896a0u);
                 uint at = 16;
                 for (uint field = 0u; field < 68u; ++field)
                 {
@@ -4326,8 +4325,8 @@ namespace Lightbooks
             }
         }
 
-        /// <summary>Starts the run again with all that a save has for it. How many fields of the
-        /// save this file does not have, or has fewer of.</summary>
+        /// <summary>Restarts the run and restores all fields that the save has. Returns the number
+        /// of fields in the save that this file lacks or has fewer of.</summary>
         uint ReadSave(byte[] bytes, uint size)
         {
             unchecked
@@ -4395,8 +4394,7 @@ namespace Lightbooks
             }
         }
 
-        /// <summary>The option that a key of a save stands for, counted from 0; 0 if it is not one
-        /// of them.</summary>
+        /// <summary>The index of the option with this key; 0 if there is none.</summary>
         static uint OptionOf(uint key, uint first, uint count)
         {
             for (uint n = 0u; n < count; ++n)
@@ -4406,15 +4404,13 @@ namespace Lightbooks
             return 0u;
         }
 
-        /// <summary>The nearest number within bounds; the first one of a field for what is not
-        /// finite.</summary>
+        /// <summary>Clamps a saved number to its bounds; the default if it is not finite.</summary>
         static double CleanSaved(double value_2, double lo, double hi, double first)
         {
             return IsFinite(value_2) ? Clamp(value_2, lo, hi) : first;
         }
 
-        /// <summary>A sum of the words of a save after its head, by which one that was changed is
-        /// known.</summary>
+        /// <summary>A checksum of all words of a save after its header.</summary>
         static uint SaveSum(byte[] bytes, uint size)
         {
             uint sum = 0x544c4143u;
@@ -4427,8 +4423,8 @@ namespace Lightbooks
             return sum;
         }
 
-        /// <summary>Whether bytes are a whole save: of this version of the format, and unchanged
-        /// since it was written.</summary>
+        /// <summary>Whether the bytes are a complete save in this version of the format, with the
+        /// right checksum.</summary>
         static bool IsSave(byte[] bytes, uint size)
         {
             if (size < 16 || size % 4 != 0) return false;

@@ -3,7 +3,7 @@
    Change the lightbook and export again rather than this file.
 
    One header, C99, nothing but five headers of the standard library. No heap, no globals.
-   A run is a plain value of 2752 bytes: copy it to keep it, and save() it for a saved game.
+   A run is a plain value of 2752 bytes: copy it, or call save() for a saved game.
    Values are computed when they are read, at any moment, in any order, at the same cost.
 
    Host loop:
@@ -1220,20 +1220,20 @@ static const uint32_t saltgate_pier_notice_text_starts[3] = {
     0u, 2u, 5u
 };
 
-/* What a save has: a key of each field. */
+/* Keys of the saved fields. */
 static const uint32_t saltgate_pier_save_keys[68] = {
     0x61fce60fu, 0xf3f00dbau, 0x4b003e04u, 0xcf5f1781u, 0x738e7afbu, 0xeef5f1b9u, 0x979147f7u, 0x8e30e6b4u,
-    0xc6a36591u, 0x1d53ffbu, 0x7aae0915u, 0x34d76db5u, 0x29d70a4u, 0x96e27010u, 0x1a0ac6b1u, 0x47be1d5bu,
-    0x49dbb5du, 0x88442104u, 0xc34c6f56u, 0x76c0faeu, 0x233b915fu, 0xa0fdb0efu, 0xe306a153u, 0x294f9fb2u,
-    0xb4f870adu, 0x43fabc10u, 0xa8531395u, 0x50fc8ac9u, 0x9914cdbbu, 0x66293b1u, 0x97b93994u, 0x1e94b121u,
-    0xe0032935u, 0x416c4cdfu, 0xeec27bau, 0x5bdcabfcu, 0x5990c073u, 0xfbe29abu, 0xc872205du, 0xb43908beu,
-    0xa3643fccu, 0xfe048546u, 0x498a6dc9u, 0xf89d49c7u, 0x3272e16u, 0x9dca34bcu, 0xb29fe4f2u, 0xdaeb18aau,
-    0xc7884e76u, 0x3296127cu, 0xa8fd1cd9u, 0x2749d7ccu, 0x5c14e50du, 0x1d3dbdc1u, 0x53cee7ecu, 0x793ef6ecu,
-    0x684a1428u, 0x7836f285u, 0x45dced5bu, 0x4c4e957eu, 0x6db82f84u, 0xdecf9f3du, 0x950f1d29u, 0xf75e6a2au,
-    0xdfd8ba20u, 0xecf49901u, 0xac9a681fu, 0x29e54d57u
+    0xc6a36591u, 0x1d53ffbu, 0xb25c12f4u, 0xf219cddu, 0xfa80bb24u, 0x948ac393u, 0xb64aec1du, 0x77cd58eau,
+    0x9dff9adbu, 0xebcd70c2u, 0x1e38b688u, 0x29c5642bu, 0x1a2ba080u, 0xf5bb38b7u, 0xbd763971u, 0x7568b389u,
+    0x8b0f0b16u, 0x4d4462e0u, 0xeee9a83fu, 0xa11805efu, 0x594dd47eu, 0x7311072eu, 0x97b93994u, 0xb44e9fcfu,
+    0x75f62afdu, 0x95df5b27u, 0xc03745b6u, 0x25a40c24u, 0xae6f962du, 0x5f503edcu, 0x3f7fc856u, 0x808b40b7u,
+    0x72db5e26u, 0x37eb6c3du, 0x15896cfau, 0xd00d823cu, 0x137e1032u, 0x4163390bu, 0xd82cb83cu, 0xfdc758u,
+    0x31158687u, 0xc936b300u, 0x33245cbfu, 0xbf8ddac4u, 0x744215d4u, 0x4accf95au, 0xf334709au, 0x9291b544u,
+    0x7c149e9du, 0xc8f8cf3bu, 0x990eaa7du, 0xdf178a2eu, 0x35911a6bu, 0x4665aaa1u, 0x98fcc1b9u, 0x4bab7fc2u,
+    0x456bcddfu, 0xf2fb69cfu, 0x757733c1u, 0xd31fad1du
 };
 
-/* Their kinds, times 2^24, and counts. */
+/* Their kinds, times 2^24, plus counts. */
 static const uint32_t saltgate_pier_save_heads[68] = {
     0x1000001u, 0x2000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x3000001u, 0x1000001u,
     0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u, 0x1000001u,
@@ -1246,15 +1246,15 @@ static const uint32_t saltgate_pier_save_heads[68] = {
     0x1000006u, 0x1000006u, 0x1000006u, 0x1000001u
 };
 
-/* Keys of the options that fields may stand at. */
+/* Keys of the options of choices and modes. */
 static const uint32_t saltgate_pier_option_keys[5] = {
     0x449e4f82u, 0x75cc37du, 0xb1d77eb4u, 0x2c57e7d0u, 0x1cbf3d26u
 };
 
-/* Keys of what the preview saves besides, which nothing here reads. */
+/* Keys of fields that the preview saves too and this file does not use. */
 static const uint32_t saltgate_pier_save_unused[12] = {
-    0x2363e9c6u, 0x341e1f85u, 0x2cc94c6eu, 0x2719cdc4u, 0x1cfd07a3u, 0xb4d175feu, 0x5185e16fu, 0x5744e493u,
-    0x36097275u, 0xf06ade03u, 0x2961acc9u, 0x5ceea06cu
+    0x2363e9c6u, 0xfa393b02u, 0xcad7ad04u, 0x3f6caab2u, 0x10486bfbu, 0x28c29ad9u, 0x99007db1u, 0x1977065fu,
+    0x1a8f76fbu, 0xb60b8925u, 0xeab2eaa5u, 0xc279d0deu
 };
 
 /* Signal, shared by all that use it */
@@ -2108,7 +2108,7 @@ static inline uint32_t saltgate_pier_counted(double count, uint32_t most)
     return count > 0.0 ? most : 0u;
 }
 
-/* The option that a key of a save stands for, counted from 0; 0 if it is not one of them. */
+/* The index of the option with this key; 0 if there is none. */
 static inline uint32_t saltgate_pier_option_of(uint32_t key, uint32_t first, uint32_t count)
 {
     for (uint32_t n = 0u; n < count; ++n) {
@@ -2117,13 +2117,13 @@ static inline uint32_t saltgate_pier_option_of(uint32_t key, uint32_t first, uin
     return 0u;
 }
 
-/* The nearest number within bounds; the first one of a field for what is not finite. */
+/* Clamps a saved number to its bounds; the default if it is not finite. */
 static inline double saltgate_pier_clean_saved(double value, double lo, double hi, double first)
 {
     return saltgate_pier_is_finite(value) ? saltgate_pier_clamp(value, lo, hi) : first;
 }
 
-/* A sum of the words of a save after its head, by which one that was changed is known. */
+/* A checksum of all words of a save after its header. */
 static inline uint32_t saltgate_pier_save_sum(const uint8_t *bytes, uint32_t size)
 {
     uint32_t sum = 0x544c4143u;
@@ -2135,7 +2135,7 @@ static inline uint32_t saltgate_pier_save_sum(const uint8_t *bytes, uint32_t siz
     return sum;
 }
 
-/* Whether bytes are a whole save: of this version of the format, and unchanged since it was written. */
+/* Whether the bytes are a complete save in this version of the format, with the right checksum. */
 static inline bool saltgate_pier_is_save(const uint8_t *bytes, uint32_t size)
 {
     if (size < 16 || size % 4 != 0) return false;
@@ -2585,7 +2585,7 @@ static inline void saltgate_pier_settle(saltgate_pier_run *run)
     if (run->now > 0.0) saltgate_pier_advance(run, run->now);
 }
 
-/* A value that is saved: the n-th of a field. */
+/* The n-th value of a saved field. */
 static inline double saltgate_pier_saved_value(const saltgate_pier_run *run, uint32_t field, uint32_t n)
 {
     switch (field) {
@@ -2660,7 +2660,7 @@ static inline double saltgate_pier_saved_value(const saltgate_pier_run *run, uin
     }
 }
 
-/* Takes a value of a save, as the n-th of a field. */
+/* Restores the n-th value of a saved field. */
 static inline void saltgate_pier_take_saved(saltgate_pier_run *run, uint32_t field, uint32_t n, double value)
 {
     switch (field) {
@@ -2742,7 +2742,7 @@ static inline void saltgate_pier_take_saved(saltgate_pier_run *run, uint32_t fie
     }
 }
 
-/* Takes each value of the run as a save of it has it, for the self-test: that changes nothing. */
+/* Restores each saved value from itself, for the self-test: nothing may change. */
 static inline void saltgate_pier_resave(saltgate_pier_run *run)
 {
     for (uint32_t field = 0u; field < 68u; ++field) {
@@ -2753,12 +2753,12 @@ static inline void saltgate_pier_resave(saltgate_pier_run *run)
     }
 }
 
-/* Writes a run as a save. */
+/* Writes a save of the run. */
 static inline void saltgate_pier_write_save(const saltgate_pier_run *run, uint8_t *bytes)
 {
     saltgate_pier_put_word(bytes, 0, 0x544c4143u);
     saltgate_pier_put_word(bytes, 4, 1u);
-    saltgate_pier_put_word(bytes, 8, 0xef0b5332u);
+    saltgate_pier_put_word(bytes, 8, 0x39f896a0u);
     uint32_t at = 16;
     for (uint32_t field = 0u; field < 68u; ++field) {
         const uint32_t head = saltgate_pier_save_heads[field];
@@ -2783,8 +2783,8 @@ static inline void saltgate_pier_write_save(const saltgate_pier_run *run, uint8_
     saltgate_pier_put_word(bytes, 12, saltgate_pier_save_sum(bytes, at));
 }
 
-/* Starts the run again with all that a save has for it. How many fields of the save this file does not
-   have, or has fewer of. */
+/* Restarts the run and restores all fields that the save has. Returns the number of fields in the save
+   that this file lacks or has fewer of. */
 static inline uint32_t saltgate_pier_read_save(saltgate_pier_run *run, const uint8_t *bytes, uint32_t size)
 {
     *run = saltgate_pier_start(41u);
@@ -2824,20 +2824,20 @@ static inline uint32_t saltgate_pier_read_save(saltgate_pier_run *run, const uin
     return dropped;
 }
 
-/* How many bytes a save takes; what tells the layout of saves from others; what exported this file. */
+/* The size of a save in bytes, a hash of its layout, and the version of the exporter. */
 enum { SALTGATE_PIER_SAVE_BYTES = 3304 };
-#define SALTGATE_PIER_LAYOUT 4010496818u
+#define SALTGATE_PIER_LAYOUT 972592800u
 #define SALTGATE_PIER_EXPORTER "caltrin 0.1.0"
 
-/* Saves a run: bytes that are the same on every machine, in every language and in the preview. */
+/* Saves a run. The bytes are the same on every machine, in every language and in the preview. */
 SALTGATE_PIER_API void saltgate_pier_save(const saltgate_pier_run *run, uint8_t bytes[3304])
 {
     saltgate_pier_write_save(run, bytes);
 }
 
-/* Loads a save of this book or of another version of it: what both have is taken, all else is as at the start.
-   `dropped` may be NULL; it becomes the number of fields of the save that this file does not have, or has fewer of.
-   False for bytes that are no whole save; the run is then as it was. */
+/* Loads a save of this book or of another version of it. Fields that both have are restored; all others start at their
+   defaults. `dropped` receives the number of fields in the save that this file lacks or has fewer of; it may be NULL.
+   Returns false and leaves the run unchanged if the bytes are not a complete save. */
 SALTGATE_PIER_API bool saltgate_pier_load(saltgate_pier_run *run, const uint8_t *bytes, size_t size,
     uint32_t *dropped)
 {

@@ -4,7 +4,7 @@
 //
 // A module (`mod saltgate_pier;`), or included into one (`mod lights { include!("saltgate_pier.rs"); }`), with or without
 // the standard library. No dependency, no heap, no globals, no unsafe code. A run is a plain value of
-// 2752 bytes: copy it to keep it, `save` it for a saved game. Values are computed when they are read, at any moment, in
+// 2752 bytes: copy it, or call `save` for a saved game. Values are computed when they are read, at any moment, in
 // any order, at the same cost.
 //
 // Host loop:
@@ -294,25 +294,25 @@ impl Run {
         }
     }
 
-    /// How many bytes a save takes.
+    /// The size of a save in bytes.
     pub const SAVE_BYTES: usize = 3304;
 
-    /// What tells the layout of saves from others.
-    pub const LAYOUT: u32 = 4010496818;
+    /// A hash of the layout of saves.
+    pub const LAYOUT: u32 = 972592800;
 
-    /// What exported this file.
+    /// The version of the exporter.
     pub const EXPORTER: &'static str = "caltrin 0.1.0";
 
-    /// Saves the run: bytes that are the same on every machine, in every language and in the preview.
+    /// Saves the run. The bytes are the same on every machine, in every language and in the preview.
     pub fn save(&self) -> [u8; Run::SAVE_BYTES] {
         let mut bytes = [0; Run::SAVE_BYTES];
         self.write_save(&mut bytes);
         bytes
     }
 
-    /// Loads a save of this book or of another version of it: what both have is taken, all else is as at the start. How many
-    /// fields of the save this file does not have, or has fewer of; `None` for bytes that are no whole save, and the run is
-    /// then as it was.
+    /// Loads a save of this book or of another version of it. Fields that both have are restored; all others start at their
+    /// defaults. Returns the number of fields in the save that this file lacks or has fewer of, or `None` if the bytes are not
+    /// a complete save; the run is then unchanged.
     pub fn load(&mut self, bytes: &[u8]) -> Option<u32> {
         is_save(bytes, bytes.len()).then(|| self.read_save(bytes, bytes.len()))
     }
@@ -1689,7 +1689,7 @@ impl Run {
         lamp[0]
     }
 
-    /// A value that is saved: the n-th of a field.
+    /// The n-th value of a saved field.
     fn saved_value(&self, field: u32, n: usize) -> f64 {
         match field {
             0 => self.now,
@@ -1763,7 +1763,7 @@ impl Run {
         }
     }
 
-    /// Takes a value of a save, as the n-th of a field.
+    /// Restores the n-th value of a saved field.
     fn take_saved(&mut self, field: u32, n: usize, value: f64) {
         match field {
             0 => { self.now = clean_saved(value, -1e9, 1e9, 0.0); }
@@ -1862,7 +1862,7 @@ impl Run {
         }
     }
 
-    /// Takes each value of the run as a save of it has it, for the self-test: that changes nothing.
+    /// Restores each saved value from itself, for the self-test: nothing may change.
     fn resave(&mut self) {
         for field in 0..68 {
             let count = SAVE_HEADS[field as usize] & 0x00ffffff;
@@ -1872,11 +1872,11 @@ impl Run {
         }
     }
 
-    /// Writes a run as a save.
+    /// Writes a save of the run.
     fn write_save(&self, bytes: &mut [u8]) {
         put_word(bytes, 0, 0x544c4143);
         put_word(bytes, 4, 1);
-        put_word(bytes, 8, 0xef0b5332);
+        put_word(bytes, 8, 0x39f896a0);
         let mut at: usize = 16;
         for field in 0..68 {
             let head = SAVE_HEADS[field as usize];
@@ -1903,8 +1903,8 @@ impl Run {
         put_word(bytes, 12, save_sum(bytes, at));
     }
 
-    /// Starts the run again with all that a save has for it. How many fields of the save this file does not
-    /// have, or has fewer of.
+    /// Restarts the run and restores all fields that the save has. Returns the number of fields in the save
+    /// that this file lacks or has fewer of.
     fn read_save(&mut self, bytes: &[u8], size: usize) -> u32 {
         *self = Run::start(41);
         let mut dropped: u32 = 0;
@@ -2518,21 +2518,21 @@ static NOTICE_TEXT_STARTS: [u32; 3] = [
     0, 2, 5,
 ];
 
-/// What a save has: a key of each field.
+/// Keys of the saved fields.
 #[rustfmt::skip]
 static SAVE_KEYS: [u32; 68] = [
     0x61fce60f, 0xf3f00dba, 0x4b003e04, 0xcf5f1781, 0x738e7afb, 0xeef5f1b9, 0x979147f7, 0x8e30e6b4,
-    0xc6a36591, 0x1d53ffb, 0x7aae0915, 0x34d76db5, 0x29d70a4, 0x96e27010, 0x1a0ac6b1, 0x47be1d5b, 0x49dbb5d,
-    0x88442104, 0xc34c6f56, 0x76c0fae, 0x233b915f, 0xa0fdb0ef, 0xe306a153, 0x294f9fb2, 0xb4f870ad,
-    0x43fabc10, 0xa8531395, 0x50fc8ac9, 0x9914cdbb, 0x66293b1, 0x97b93994, 0x1e94b121, 0xe0032935,
-    0x416c4cdf, 0xeec27ba, 0x5bdcabfc, 0x5990c073, 0xfbe29ab, 0xc872205d, 0xb43908be, 0xa3643fcc, 0xfe048546,
-    0x498a6dc9, 0xf89d49c7, 0x3272e16, 0x9dca34bc, 0xb29fe4f2, 0xdaeb18aa, 0xc7884e76, 0x3296127c,
-    0xa8fd1cd9, 0x2749d7cc, 0x5c14e50d, 0x1d3dbdc1, 0x53cee7ec, 0x793ef6ec, 0x684a1428, 0x7836f285,
-    0x45dced5b, 0x4c4e957e, 0x6db82f84, 0xdecf9f3d, 0x950f1d29, 0xf75e6a2a, 0xdfd8ba20, 0xecf49901,
-    0xac9a681f, 0x29e54d57,
+    0xc6a36591, 0x1d53ffb, 0xb25c12f4, 0xf219cdd, 0xfa80bb24, 0x948ac393, 0xb64aec1d, 0x77cd58ea, 0x9dff9adb,
+    0xebcd70c2, 0x1e38b688, 0x29c5642b, 0x1a2ba080, 0xf5bb38b7, 0xbd763971, 0x7568b389, 0x8b0f0b16,
+    0x4d4462e0, 0xeee9a83f, 0xa11805ef, 0x594dd47e, 0x7311072e, 0x97b93994, 0xb44e9fcf, 0x75f62afd,
+    0x95df5b27, 0xc03745b6, 0x25a40c24, 0xae6f962d, 0x5f503edc, 0x3f7fc856, 0x808b40b7, 0x72db5e26,
+    0x37eb6c3d, 0x15896cfa, 0xd00d823c, 0x137e1032, 0x4163390b, 0xd82cb83c, 0xfdc758, 0x31158687, 0xc936b300,
+    0x33245cbf, 0xbf8ddac4, 0x744215d4, 0x4accf95a, 0xf334709a, 0x9291b544, 0x7c149e9d, 0xc8f8cf3b,
+    0x990eaa7d, 0xdf178a2e, 0x35911a6b, 0x4665aaa1, 0x98fcc1b9, 0x4bab7fc2, 0x456bcddf, 0xf2fb69cf,
+    0x757733c1, 0xd31fad1d,
 ];
 
-/// Their kinds, times 2^24, and counts.
+/// Their kinds, times 2^24, plus counts.
 #[rustfmt::skip]
 static SAVE_HEADS: [u32; 68] = [
     0x1000001, 0x2000001, 0x1000001, 0x1000001, 0x1000001, 0x1000001, 0x3000001, 0x1000001, 0x1000001,
@@ -2545,17 +2545,17 @@ static SAVE_HEADS: [u32; 68] = [
     0x1000006, 0x1000006, 0x1000006, 0x1000006, 0x1000001,
 ];
 
-/// Keys of the options that fields may stand at.
+/// Keys of the options of choices and modes.
 #[rustfmt::skip]
 static OPTION_KEYS: [u32; 5] = [
     0x449e4f82, 0x75cc37d, 0xb1d77eb4, 0x2c57e7d0, 0x1cbf3d26,
 ];
 
-/// Keys of what the preview saves besides, which nothing here reads.
+/// Keys of fields that the preview saves too and this file does not use.
 #[rustfmt::skip]
 static SAVE_UNUSED: [u32; 12] = [
-    0x2363e9c6, 0x341e1f85, 0x2cc94c6e, 0x2719cdc4, 0x1cfd07a3, 0xb4d175fe, 0x5185e16f, 0x5744e493,
-    0x36097275, 0xf06ade03, 0x2961acc9, 0x5ceea06c,
+    0x2363e9c6, 0xfa393b02, 0xcad7ad04, 0x3f6caab2, 0x10486bfb, 0x28c29ad9, 0x99007db1, 0x1977065f,
+    0x1a8f76fb, 0xb60b8925, 0xeab2eaa5, 0xc279d0de,
 ];
 
 /// Signal, shared by all that use it
@@ -4316,7 +4316,7 @@ fn counted(count: f64, most: u32) -> u32 {
     if count > 0.0 { most } else { 0 }
 }
 
-/// The option that a key of a save stands for, counted from 0; 0 if it is not one of them.
+/// The index of the option with this key; 0 if there is none.
 fn option_of(key: u32, first: usize, count: u32) -> u32 {
     for n in 0..count {
         if OPTION_KEYS[first + (n as usize)] == key {
@@ -4326,12 +4326,12 @@ fn option_of(key: u32, first: usize, count: u32) -> u32 {
     0
 }
 
-/// The nearest number within bounds; the first one of a field for what is not finite.
+/// Clamps a saved number to its bounds; the default if it is not finite.
 fn clean_saved(value: f64, lo: f64, hi: f64, first: f64) -> f64 {
     if value.is_finite() { clamp(value, lo, hi) } else { first }
 }
 
-/// A sum of the words of a save after its head, by which one that was changed is known.
+/// A checksum of all words of a save after its header.
 fn save_sum(bytes: &[u8], size: usize) -> u32 {
     let mut sum: u32 = 0x544c4143;
     let mut at: usize = 16;
@@ -4342,7 +4342,7 @@ fn save_sum(bytes: &[u8], size: usize) -> u32 {
     sum
 }
 
-/// Whether bytes are a whole save: of this version of the format, and unchanged since it was written.
+/// Whether the bytes are a complete save in this version of the format, with the right checksum.
 fn is_save(bytes: &[u8], size: usize) -> bool {
     if size < 16 || size % 4 != 0 {
         return false;

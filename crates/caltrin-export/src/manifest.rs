@@ -252,9 +252,9 @@ pub struct SoundEntry {
 /// What saved runs have.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct SavesEntry {
-    /// How many bytes a save takes.
+    /// The size of a save in bytes.
     pub bytes: usize,
-    /// What tells the layout of saves from others.
+    /// A hash of the layout of saves.
     pub layout: u32,
     /// The fields of a save, in its order.
     pub fields: Vec<SavedEntry>,

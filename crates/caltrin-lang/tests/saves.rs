@@ -310,3 +310,34 @@ fn other_versions_of_the_format_and_other_files_are_told_apart() {
     assert_eq!((loaded.state.now, loaded.state.seed), (Seconds(12.5), Seed(77)));
     assert_eq!(loaded.dropped.len(), 1);
 }
+
+/// Saves that players have must stay readable: a change of these keys is a change of the format.
+#[test]
+fn keys_of_fields_never_change() {
+    let book = checked(&weir(OLD));
+    let all = book.program().saved_fields();
+    let key = |name: &str| named(&all, name).key;
+    let keys = [
+        "run now",
+        "run seed",
+        "clock hour",
+        "choice weather",
+        "level",
+        "alert.mode",
+        "alert.way",
+        "notice.packed",
+    ]
+    .map(key);
+    assert_eq!(keys, KEYS, "{keys:#x?}");
+}
+
+const KEYS: [u32; 8] = [
+    0x61fc_e60f,
+    0xf3f0_0dba,
+    0x4b00_3e04,
+    0x9791_47f7,
+    0xf69c_9186,
+    0xad7f_d113,
+    0x233c_04e2,
+    0x6c98_b7d6,
+];

@@ -562,7 +562,7 @@ impl Clock {
 #[derive(Clone, Debug, Default, PartialEq)]
 pub(crate) struct Anchors {
     /// Beginnings of names that count something in the book, and what they are saved as.
-    pub renamed: Vec<(String, String)>,
+    pub renamed: BTreeMap<String, String>,
     /// What indices count, in words; with another list the state begins anew.
     pub counted: BTreeMap<InputId, String>,
     /// Indices that are saved by what they stand for.

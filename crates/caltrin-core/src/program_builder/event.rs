@@ -2,7 +2,7 @@
 //! the run; all other values are computed from that state with ordinary operations.
 
 use super::{Array, MOST_SLOTS, Owner, ProgramBuilder, Track};
-use crate::curve::Easing;
+use crate::curve::{Easing, StepPosition};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{ChangeRate, InstanceLevel, Kind};
@@ -66,6 +66,25 @@ pub struct Switch {
     pub since: ExprId,
 }
 
+/// What stands for an easing in the hash of a name of saves. Part of the format: it never changes.
+fn tag(easing: Easing) -> String {
+    match easing {
+        Easing::Jump => "jump".to_owned(),
+        Easing::Linear => "linear".to_owned(),
+        Easing::Smooth => "smooth".to_owned(),
+        Easing::Bezier([a, b, c, d]) => format!("bezier {a} {b} {c} {d}"),
+        Easing::Steps(count, position) => {
+            let position = match position {
+                StepPosition::Start => "start",
+                StepPosition::End => "end",
+                StepPosition::None => "none",
+                StepPosition::Both => "both",
+            };
+            format!("steps {count} {position}")
+        }
+    }
+}
+
 impl ProgramBuilder {
     /// State of a run that only events write.
     pub(super) fn keep(
@@ -94,7 +113,7 @@ impl ProgramBuilder {
     /// Says what the index of a fade counts, for saved runs.
     pub(super) fn count_ways(&mut self, way: Option<InputId>, ways: &[(Seconds, Easing)]) {
         if let Some(way) = way {
-            let words = ways.iter().map(|(over, easing)| format!("{} {easing:?}", over.0));
+            let words = ways.iter().map(|(over, easing)| format!("{} {}", over.0, tag(*easing)));
             let words = words.collect::<Vec<_>>().join("|");
             self.program.anchors.counted.insert(way, words);
         }

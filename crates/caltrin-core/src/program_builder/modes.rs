@@ -255,7 +255,7 @@ impl ProgramBuilder {
             let nth = rules[..n].iter().filter(alike).count();
             let from = rule.from.map_or("any", |from| of.names[from].as_str());
             let saved = format!("{name} {from} to {} {nth}", of.names[rule.to]);
-            self.program.anchors.renamed.push((format!("{name}.rule{}", n + 1), saved));
+            self.program.anchors.renamed.insert(format!("{name}.rule{}", n + 1), saved);
             match rule.cause {
                 Cause::At(event) => {
                     // Of several rules for one event the first that holds goes.

@@ -115,7 +115,7 @@ impl ProgramBuilder {
         let alike = |other: &&Notice| other.name == notice.name && other.from == notice.from;
         let nth = self.program.notices.iter().filter(alike).count();
         let saved = format!("notice {} {} {nth}", notice.name, notice.from);
-        self.program.anchors.renamed.push((format!("notice{line}"), saved));
+        self.program.anchors.renamed.insert(format!("notice{line}"), saved);
         self.program.notices.push(notice);
         for event in events {
             self.write_at(*event, None, sets.clone())?;

@@ -65,13 +65,27 @@ pub struct SavedField {
     pub first: f64,
     /// Where the run has it.
     pub place: SavedPlace,
-    /// How many parts it is one of.
-    pub(crate) width: usize,
 }
 
 /// A hash of text.
 pub fn key_of(text: &str) -> u32 {
     text.bytes().fold(scramble(0x7e57_ab1e), |key, byte| scramble(key ^ u32::from(byte)))
+}
+
+/// What stands for a kind in the hash of a name. Part of the format: it never changes.
+fn tag(kind: Kind) -> String {
+    match kind {
+        Kind::Number => "number".to_owned(),
+        Kind::Time => "time".to_owned(),
+        Kind::Rate => "rate".to_owned(),
+        Kind::Angle => "angle".to_owned(),
+        Kind::Length => "length".to_owned(),
+        Kind::Strength(unit) => format!("strength {}", unit.symbol()),
+        Kind::Color => "color".to_owned(),
+        Kind::Point => "point".to_owned(),
+        Kind::OnOff => "flag".to_owned(),
+        Kind::Hour => "hour".to_owned(),
+    }
 }
 
 /// The fields of a program on their way.
@@ -96,7 +110,7 @@ impl Listing {
             key = key_of(&text);
         }
         let bounds = Interval { lo: bounds[0], hi: bounds[1] };
-        self.all.push(SavedField { key, name, kind, count, bounds, first, place, width: 1 });
+        self.all.push(SavedField { key, name, kind, count, bounds, first, place });
     }
 }
 
@@ -156,16 +170,14 @@ impl Program {
         waiting: &[(InputId, String)],
         listing: &mut Listing,
     ) {
-        let mut name = input.name.clone();
-        let renamed = self.anchors.renamed.iter().rev();
-        let mut starts = renamed.filter_map(|(start, saved)| {
-            let rest = name.strip_prefix(start)?;
-            (rest.is_empty() || rest.starts_with('.')).then(|| format!("{saved}{rest}"))
+        // The longest beginning that is saved under another name.
+        let dots = input.name.rmatch_indices('.').map(|(at, _)| at);
+        let mut starts = std::iter::once(input.name.len()).chain(dots).filter_map(|at| {
+            let (start, rest) = input.name.split_at(at);
+            self.anchors.renamed.get(start).map(|saved| format!("{saved}{rest}"))
         });
-        if let Some(saved) = starts.next() {
-            name = saved;
-        }
-        let mut kept = input.kind.to_string();
+        let name = starts.next().unwrap_or_else(|| input.name.clone());
+        let mut kept = tag(input.kind);
         let queued = waiting.iter().find(|(known, _)| *known == id).map(|(_, what)| what);
         if let Some(counted) = self.anchors.counted.get(&id).or(queued) {
             kept = format!("{kept}, {counted}");
@@ -187,7 +199,6 @@ impl Program {
                 _ => vec![(" x", x), (" y", y), (" z", z)],
             },
         };
-        let width = parts.len();
         for (part, (suffix, first)) in parts.into_iter().enumerate() {
             listing.add(
                 (format!("{name}{suffix}"), &kept),
@@ -195,9 +206,6 @@ impl Program {
                 (first, bounds),
                 SavedPlace::Input(id, part),
             );
-            if let Some(field) = listing.all.last_mut() {
-                field.width = width;
-            }
         }
     }
 

@@ -222,24 +222,25 @@ impl State {
         Ok(Loaded { state, dropped, unknown, fresh })
     }
 
-    /// Where the numbers of each input begin.
-    fn starts(&self, program: &Program) -> Vec<usize> {
+    /// Where the numbers of each input begin, and how many parts each has.
+    fn starts(&self, program: &Program) -> Vec<(usize, usize)> {
         let each = program.inputs().scan(0, |at, (_, input)| {
             let here = *at;
             *at += crate::bytecode::slots(input) as usize;
-            Some(here)
+            Some((here, input.kind.width()))
         });
         each.collect()
     }
 
     /// Which of all numbers of inputs it is.
-    fn slot(starts: &[usize], field: &SavedField, n: usize) -> usize {
+    fn slot(starts: &[(usize, usize)], field: &SavedField, n: usize) -> usize {
         let SavedPlace::Input(id, part) = field.place else { return 0 };
-        starts[id.index()] + n * field.width + part
+        let (start, width) = starts[id.index()];
+        start + n * width + part
     }
 
     /// A value that is saved.
-    fn saved(&self, starts: &[usize], field: &SavedField, n: usize) -> f64 {
+    fn saved(&self, starts: &[(usize, usize)], field: &SavedField, n: usize) -> f64 {
         let clock = &self.clock;
         match field.place {
             SavedPlace::Now => self.now.0,
@@ -259,7 +260,7 @@ impl State {
     /// Takes a value that was saved; those of inputs into `numbers`.
     fn take(
         &mut self,
-        starts: &[usize],
+        starts: &[(usize, usize)],
         (field, n): (&SavedField, usize),
         value: f64,
         numbers: &mut [f64],

@@ -46,10 +46,13 @@ pub(super) fn tables(plan: &Plan) -> Vec<Table> {
     let head = |field: &SavedField| field.kind.code() * save::KINDS + field.count;
     let heads = plan.saved.iter().map(head).collect();
     let all = [
-        ("What a save has: a key of each field.", keys),
-        ("Their kinds, times 2^24, and counts.", heads),
-        ("Keys of the options that fields may stand at.", options(plan).0),
-        ("Keys of what the preview saves besides, which nothing here reads.", plan.unsaved.clone()),
+        ("Keys of the saved fields.", keys),
+        ("Their kinds, times 2^24, plus counts.", heads),
+        ("Keys of the options of choices and modes.", options(plan).0),
+        (
+            "Keys of fields that the preview saves too and this file does not use.",
+            plan.unsaved.clone(),
+        ),
     ];
     let each = TABLES.iter().zip(all).map(|(name, (about, words))| Table {
         name: (*name).to_owned(),
@@ -165,7 +168,7 @@ fn values(plan: &Plan, starts: &[usize], module: &mut Module, names: &mut Vec<St
         Statement::Return(given)
     });
     let body = vec![Statement::Switch(Expr::Local(which), each.collect())];
-    let about = "A value that is saved: the n-th of a field.".to_owned();
+    let about = "The n-th value of a saved field.".to_owned();
     let gives = (Receiver::Reads, false, Type::F64);
     module.functions.push(giver.done("saved_value".to_owned(), about, gives, body));
     names.push("saved_value".to_owned());
@@ -199,7 +202,7 @@ fn values(plan: &Plan, starts: &[usize], module: &mut Module, names: &mut Vec<St
         Statement::Set(own, None, taken)
     });
     let body = vec![Statement::Switch(Expr::Local(which), each.collect())];
-    let about = "Takes a value of a save, as the n-th of a field.".to_owned();
+    let about = "Restores the n-th value of a saved field.".to_owned();
     let gives = (Receiver::Changes, false, Type::Void);
     module.functions.push(taker.done("take_saved".to_owned(), about, gives, body));
     names.push("take_saved".to_owned());

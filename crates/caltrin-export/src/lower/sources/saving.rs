@@ -1,4 +1,4 @@
-/// The option that a key of a save stands for, counted from 0; 0 if it is not one of them.
+/// The index of the option with this key; 0 if there is none.
 fn option_of(key: u32, first: usize, count: u32) -> u32 {
     for n in 0..count {
         if OPTION_KEYS[first + n as usize] == key {
@@ -8,12 +8,12 @@ fn option_of(key: u32, first: usize, count: u32) -> u32 {
     0
 }
 
-/// The nearest number within bounds; the first one of a field for what is not finite.
+/// Clamps a saved number to its bounds; the default if it is not finite.
 fn clean_saved(value: f64, lo: f64, hi: f64, first: f64) -> f64 {
     if value.is_finite() { clamp(value, lo, hi) } else { first }
 }
 
-/// A sum of the words of a save after its head, by which one that was changed is known.
+/// A checksum of all words of a save after its header.
 fn save_sum(bytes: &[u8], size: usize) -> u32 {
     let mut sum: u32 = MARK;
     let mut at = HEAD;
@@ -24,7 +24,7 @@ fn save_sum(bytes: &[u8], size: usize) -> u32 {
     sum
 }
 
-/// Takes each value of the run as a save of it has it, for the self-test: that changes nothing.
+/// Restores each saved value from itself, for the self-test: nothing may change.
 fn resave(run: &mut Run) {
     for field in 0..FIELDS {
         if MANY {
@@ -38,7 +38,7 @@ fn resave(run: &mut Run) {
     }
 }
 
-/// Writes a run as a save.
+/// Writes a save of the run.
 fn write_save(run: &Run, bytes: &mut [u8]) {
     put_word(bytes, 0, MARK);
     put_word(bytes, 4, VERSION);
@@ -69,7 +69,7 @@ fn write_save(run: &Run, bytes: &mut [u8]) {
     put_word(bytes, 12, save_sum(bytes, at));
 }
 
-/// Whether bytes are a whole save: of this version of the format, and unchanged since it was written.
+/// Whether the bytes are a complete save in this version of the format, with the right checksum.
 fn is_save(bytes: &[u8], size: usize) -> bool {
     if size < HEAD || size % 4 != 0 {
         return false;
@@ -97,8 +97,8 @@ fn is_save(bytes: &[u8], size: usize) -> bool {
     word_at(bytes, 12) == save_sum(bytes, size)
 }
 
-/// Starts the run again with all that a save has for it. How many fields of the save this file does not have, or has
-/// fewer of.
+/// Restarts the run and restores all fields that the save has. Returns the number of fields in the save that this file
+/// lacks or has fewer of.
 fn read_save(run: &mut Run, bytes: &[u8], size: usize) -> u32 {
     restart(run, SEED);
     let mut dropped: u32 = 0;
