@@ -35,16 +35,16 @@ struct Book {
     const char *(*light_name)(std::uint32_t);
     const char *(*light_kind)(std::uint32_t);
     std::uint32_t (*light_named)(const char *);
-    std::uint32_t (*light_lamps)(std::uint32_t);
-    std::uint32_t (*light_values)(std::uint32_t);
-    std::uint32_t (*light_channels)(std::uint32_t);
+    std::uint32_t (*light_lamp_count)(std::uint32_t);
+    std::uint32_t (*light_value_count)(std::uint32_t);
+    std::uint32_t (*light_channel_count)(std::uint32_t);
     const char *(*channel_name)(std::uint32_t, std::uint32_t);
-    std::uint32_t (*channel_parts)(std::uint32_t, std::uint32_t);
+    std::uint32_t (*channel_size)(std::uint32_t, std::uint32_t);
 };
 
 #define BOOK(space) \
-    Book{ space::LIGHTS, space::ALL_VALUES, space::light_name, space::light_kind, space::light_named, space::light_lamps, \
-        space::light_values, space::light_channels, space::channel_name, space::channel_parts }
+    Book{ space::LIGHTS, space::ALL_VALUES, space::light_name, space::light_kind, space::light_named, space::light_lamp_count, \
+        space::light_value_count, space::light_channel_count, space::channel_name, space::channel_size }
 
 // The nodes that a level editor would have placed: one for each lamp that shines.
 std::vector<std::string> placed(const Book &book)
@@ -52,7 +52,7 @@ std::vector<std::string> placed(const Book &book)
     std::vector<std::string> names;
     for (std::uint32_t light = 0; light < book.lights; ++light) {
         if (std::string(book.light_kind(light)) == "output") continue;
-        for (std::uint32_t lamp = 0; lamp < book.light_lamps(light); ++lamp)
+        for (std::uint32_t lamp = 0; lamp < book.light_lamp_count(light); ++lamp)
             names.push_back(std::string(book.light_name(light)) + "/" + std::to_string(lamp));
     }
     return names;
@@ -65,21 +65,21 @@ Level bound(const Book &book, const std::vector<std::string> &names, unsigned &u
     level.values.resize(book.all_values);
     std::vector<std::size_t> starts(book.lights + 1, 0);
     for (std::uint32_t light = 0; light < book.lights; ++light)
-        starts[light + 1] = starts[light] + std::size_t{ book.light_lamps(light) } * book.light_values(light);
+        starts[light + 1] = starts[light] + std::size_t{ book.light_lamp_count(light) } * book.light_value_count(light);
     for (const std::string &name : names) {
         const std::size_t slash = name.rfind('/');
         Node node;
         node.name = name;
         node.light = book.light_named(name.substr(0, slash).c_str());
         node.lamp = static_cast<std::uint32_t>(std::stoul(name.substr(slash + 1)));
-        if (node.light == book.lights || node.lamp >= book.light_lamps(node.light)) {
+        if (node.light == book.lights || node.lamp >= book.light_lamp_count(node.light)) {
             ++unknown;
             continue;
         }
-        node.first = starts[node.light] + std::size_t{ node.lamp } * book.light_values(node.light);
-        for (std::uint32_t n = 0; n < book.light_channels(node.light); ++n) {
+        node.first = starts[node.light] + std::size_t{ node.lamp } * book.light_value_count(node.light);
+        for (std::uint32_t n = 0; n < book.light_channel_count(node.light); ++n) {
             if (std::string(book.channel_name(node.light, n)) == "intensity") break;
-            node.intensity += book.channel_parts(node.light, n);
+            node.intensity += book.channel_size(node.light, n);
         }
         level.nodes.push_back(node);
     }

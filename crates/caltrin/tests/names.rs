@@ -167,20 +167,20 @@ const HOSTS: [Host; 5] = [
         text: r#"import * as b from "./ostrel_lido.mjs";
 for (let n = 0; n < b.LIGHTS; ++n) {
   if (b.lightNamed(b.lightName(n)) !== n) throw new Error(b.lightName(n));
-  console.log(`${b.lightName(n)} ${b.lightKind(n)} ${b.lightLamps(n)} ${b.lightTags(n)}`);
-  for (let k = 0; k < b.lightChannels(n); ++k)
-    console.log(` ${b.channelName(n, k)} [${b.channelUnit(n, k)}] ${b.channelParts(n, k)} ${b.channelChanges(n, k)}`);
+  console.log(`${b.lightName(n)} ${b.lightKind(n)} ${b.lightLampCount(n)} ${b.lightTags(n)}`);
+  for (let k = 0; k < b.lightChannelCount(n); ++k)
+    console.log(` ${b.channelName(n, k)} [${b.channelUnit(n, k)}] ${b.channelSize(n, k)} ${b.channelChanges(n, k)}`);
 }
 for (let n = 0; n < b.INPUTS; ++n) console.log(`${b.inputName(n)} ${b.inputKind(n)} [${b.inputUnit(n)}] ${b.inputCount(n)}`);
 for (let n = 0; n < b.CHOICES; ++n)
-  console.log(`${b.choiceName(n)}: ${Array.from({ length: b.choiceOptions(n) }, (_, k) => b.optionName(n, k)).join(", ")}`);
+  console.log(`${b.choiceName(n)}: ${Array.from({ length: b.choiceOptionCount(n) }, (_, k) => b.optionName(n, k)).join(", ")}`);
 for (let n = 0; n < b.SWITCHES; ++n) console.log(`${b.switchName(n)} ${b.switchCount(n)}`);
 for (let n = 0; n < b.ALL_MODES; ++n)
-  console.log(`${b.modesName(n)} ${b.modesCount(n)}: ${Array.from({ length: b.modesOptions(n) }, (_, k) => b.modeName(n, k)).join(", ")}`);
+  console.log(`${b.modesName(n)} ${b.modesCount(n)}: ${Array.from({ length: b.modesOptionCount(n) }, (_, k) => b.modeName(n, k)).join(", ")}`);
 for (let n = 0; n < b.SEQUENCES; ++n) console.log(b.sequenceName(n));
-for (let n = 0; n < b.EVENTS; ++n) console.log(`${b.eventName(n)} ${b.eventCount(n)} ${b.eventValues(n)}`);
+for (let n = 0; n < b.EVENTS; ++n) console.log(`${b.eventName(n)} ${b.eventCount(n)} ${b.eventValueCount(n)}`);
 const nowhere = [b.lightNamed("no"), b.inputNamed("no"), b.choiceNamed("no"), b.eventNamed("no"), b.optionNamed(0, "no")];
-if (nowhere.join() !== [b.LIGHTS, b.INPUTS, b.CHOICES, b.EVENTS, b.choiceOptions(0)].join()) throw new Error(nowhere.join());
+if (nowhere.join() !== [b.LIGHTS, b.INPUTS, b.CHOICES, b.EVENTS, b.choiceOptionCount(0)].join()) throw new Error(nowhere.join());
 if (b.lightName(b.LIGHTS) + b.channelName(0, 99) + b.inputName(99) !== "") throw new Error("no name");
 const run = b.start(b.bookSeed);
 const all = new Float32Array(b.ALL_VALUES);
@@ -193,13 +193,13 @@ const show = () => {
   if (bits(all) !== bits(kept)) throw new Error("what changes");
   const one = new Float32Array(40);
   const count = b.readLamp(run, 3, 0, one);
-  if (count !== b.lightValues(3) || b.readLamp(run, 3, 1000, one) !== 0 || b.readLamp(run, b.LIGHTS, 0, one) !== 0) throw new Error("one lamp");
+  if (count !== b.lightValueCount(3) || b.readLamp(run, 3, 1000, one) !== 0 || b.readLamp(run, b.LIGHTS, 0, one) !== 0) throw new Error("one lamp");
   console.log(bits(all));
 };
 ACTS
 console.log(b.inputValue(run, b.inputNamed("throttle"), 0, 0), b.inputValue(run, b.inputNamed("walker"), 0, 2), b.chosen(run, 0));
 console.log([b.switchOn(run, b.switchNamed("power"), 0), b.switchOn(run, b.switchNamed("cabins.lit"), 3), b.switchOn(run, b.switchNamed("power"), 1), b.switchOn(run, 999, 0)].map(Number).join(" "),
-  b.modeName(b.modesNamed("alert"), b.modeOf(run, b.modesNamed("alert"), 0)), b.sequencePassed(run, b.sequenceNamed("opening"), 0) >= 0, b.sequencePassed(run, 999, 0));
+  b.modeName(b.modesNamed("alert"), b.activeMode(run, b.modesNamed("alert"), 0)), b.sequenceElapsed(run, b.sequenceNamed("opening"), 0) >= 0, b.sequenceElapsed(run, 999, 0));
 "#,
         fire: "b.advance(run, AT); b.fireEvent(run, b.eventNamed(\"NAME\"), INDEX, [VALUES]); show();",
         set: "b.advance(run, AT); b.setInput(run, b.inputNamed(\"NAME\"), INDEX, [VALUES]); show();",
@@ -220,7 +220,7 @@ static int show(void)
     B(read_all)(&run, all);
     B(read_changing)(&run, kept);
     if (memcmp(all, kept, sizeof all) != 0) return 2;
-    if (B(read_lamp)(&run, 3, 0, one) != B(light_values)(3) || B(read_lamp)(&run, 3, 1000, one) != 0) return 3;
+    if (B(read_lamp)(&run, 3, 0, one) != B(light_value_count)(3) || B(read_lamp)(&run, 3, 1000, one) != 0) return 3;
     for (uint32_t n = 0; n < OSTREL_LIDO_ALL_VALUES; ++n) {
         uint32_t word;
         memcpy(&word, &all[n], sizeof word);
@@ -233,36 +233,36 @@ int main(void)
     uint32_t n, k;
     for (n = 0; n < OSTREL_LIDO_LIGHTS; ++n) {
         if (B(light_named)(B(light_name)(n)) != n) return 4;
-        printf("%s %s %u %u\n", B(light_name)(n), B(light_kind)(n), (unsigned)B(light_lamps)(n), (unsigned)B(light_tags)(n));
-        for (k = 0; k < B(light_channels)(n); ++k)
-            printf(" %s [%s] %u %u\n", B(channel_name)(n, k), B(channel_unit)(n, k), (unsigned)B(channel_parts)(n, k), (unsigned)B(channel_changes)(n, k));
+        printf("%s %s %u %u\n", B(light_name)(n), B(light_kind)(n), (unsigned)B(light_lamp_count)(n), (unsigned)B(light_tags)(n));
+        for (k = 0; k < B(light_channel_count)(n); ++k)
+            printf(" %s [%s] %u %u\n", B(channel_name)(n, k), B(channel_unit)(n, k), (unsigned)B(channel_size)(n, k), (unsigned)B(channel_changes)(n, k));
     }
     for (n = 0; n < OSTREL_LIDO_INPUTS; ++n)
         printf("%s %s [%s] %u\n", B(input_name)(n), B(input_kind)(n), B(input_unit)(n), (unsigned)B(input_count)(n));
     for (n = 0; n < OSTREL_LIDO_CHOICES; ++n) {
         printf("%s:", B(choice_name)(n));
-        for (k = 0; k < B(choice_options)(n); ++k) printf(k ? ", %s" : " %s", B(option_name)(n, k));
+        for (k = 0; k < B(choice_option_count)(n); ++k) printf(k ? ", %s" : " %s", B(option_name)(n, k));
         printf("\n");
     }
     for (n = 0; n < OSTREL_LIDO_SWITCHES; ++n) printf("%s %u\n", B(switch_name)(n), (unsigned)B(switch_count)(n));
     for (n = 0; n < OSTREL_LIDO_ALL_MODES; ++n) {
         printf("%s %u:", B(modes_name)(n), (unsigned)B(modes_count)(n));
-        for (k = 0; k < B(modes_options)(n); ++k) printf(k ? ", %s" : " %s", B(mode_name)(n, k));
+        for (k = 0; k < B(modes_option_count)(n); ++k) printf(k ? ", %s" : " %s", B(mode_name)(n, k));
         printf("\n");
     }
     for (n = 0; n < OSTREL_LIDO_SEQUENCES; ++n) printf("%s\n", B(sequence_name)(n));
     for (n = 0; n < OSTREL_LIDO_EVENTS; ++n)
-        printf("%s %u %u\n", B(event_name)(n), (unsigned)B(event_count)(n), (unsigned)B(event_values)(n));
+        printf("%s %u %u\n", B(event_name)(n), (unsigned)B(event_count)(n), (unsigned)B(event_value_count)(n));
     if (B(light_named)("no") != OSTREL_LIDO_LIGHTS || B(event_named)("no") != OSTREL_LIDO_EVENTS) return 5;
     if (*B(light_name)(OSTREL_LIDO_LIGHTS) || *B(channel_name)(0, 99) || *B(option_name)(99, 0)) return 6;
-    if (B(input_least)(99) != 0.0 || B(input_most)(B(input_named)("throttle")) != 1.0) return 7;
+    if (B(input_min)(99) != 0.0 || B(input_max)(B(input_named)("throttle")) != 1.0) return 7;
     run = B(start)(B(book_seed_of_test));
     B(read_all)(&run, kept);
 ACTS
     printf("%g %g %u\n", B(input_value)(&run, B(input_named)("throttle"), 0, 0), B(input_value)(&run, B(input_named)("walker"), 0, 2), (unsigned)B(chosen)(&run, 0));
     printf("%d %d %d %d ", B(switch_on)(&run, B(switch_named)("power"), 0), B(switch_on)(&run, B(switch_named)("cabins.lit"), 3), B(switch_on)(&run, B(switch_named)("power"), 1), B(switch_on)(&run, 999, 0));
     n = B(modes_named)("alert");
-    printf("%s %s %g\n", B(mode_name)(n, B(mode_of)(&run, n, 0)), B(sequence_passed)(&run, B(sequence_named)("opening"), 0) >= 0.0 ? "true" : "false", B(sequence_passed)(&run, 999, 0));
+    printf("%s %s %g\n", B(mode_name)(n, B(active_mode)(&run, n, 0)), B(sequence_elapsed)(&run, B(sequence_named)("opening"), 0) >= 0.0 ? "true" : "false", B(sequence_elapsed)(&run, 999, 0));
     return 0;
 }
 "#,
@@ -308,7 +308,7 @@ static class Host
         run.ReadAll(all);
         run.ReadChanging(kept);
         if (Bits(all) != Bits(kept)) throw new Exception("what changes");
-        if (run.ReadLamp(3, 0, one) != Lido.LightValues(3) || run.ReadLamp(3, 1000, one) != 0) throw new Exception("one lamp");
+        if (run.ReadLamp(3, 0, one) != Lido.LightValueCount(3) || run.ReadLamp(3, 1000, one) != 0) throw new Exception("one lamp");
         Console.WriteLine(Bits(all));
     }
     static void Main()
@@ -316,27 +316,27 @@ static class Host
         for (uint n = 0; n < Lido.Lights; ++n)
         {
             if (Lido.LightNamed(Lido.LightName(n)) != n) throw new Exception(Lido.LightName(n));
-            Console.WriteLine("{0} {1} {2} {3}", Lido.LightName(n), Lido.LightKind(n), Lido.LightLamps(n), Lido.LightTags(n));
-            for (uint k = 0; k < Lido.LightChannels(n); ++k)
-                Console.WriteLine(" {0} [{1}] {2} {3}", Lido.ChannelName(n, k), Lido.ChannelUnit(n, k), Lido.ChannelParts(n, k), Lido.ChannelChanges(n, k));
+            Console.WriteLine("{0} {1} {2} {3}", Lido.LightName(n), Lido.LightKind(n), Lido.LightLampCount(n), Lido.LightTags(n));
+            for (uint k = 0; k < Lido.LightChannelCount(n); ++k)
+                Console.WriteLine(" {0} [{1}] {2} {3}", Lido.ChannelName(n, k), Lido.ChannelUnit(n, k), Lido.ChannelSize(n, k), Lido.ChannelChanges(n, k));
         }
         for (uint n = 0; n < Lido.Inputs; ++n)
             Console.WriteLine("{0} {1} [{2}] {3}", Lido.InputName(n), Lido.InputKind(n), Lido.InputUnit(n), Lido.InputCount(n));
         for (uint n = 0; n < Lido.Choices; ++n)
         {
-            var options = new string[Lido.ChoiceOptions(n)];
+            var options = new string[Lido.ChoiceOptionCount(n)];
             for (uint k = 0; k < options.Length; ++k) options[k] = Lido.OptionName(n, k);
             Console.WriteLine("{0}: {1}", Lido.ChoiceName(n), string.Join(", ", options));
         }
         for (uint n = 0; n < Lido.Switches; ++n) Console.WriteLine("{0} {1}", Lido.SwitchName(n), Lido.SwitchCount(n));
         for (uint n = 0; n < Lido.AllModes; ++n)
         {
-            var options = new string[Lido.ModesOptions(n)];
+            var options = new string[Lido.ModesOptionCount(n)];
             for (uint k = 0; k < options.Length; ++k) options[k] = Lido.ModeName(n, k);
             Console.WriteLine("{0} {1}: {2}", Lido.ModesName(n), Lido.ModesCount(n), string.Join(", ", options));
         }
         for (uint n = 0; n < Lido.Sequences; ++n) Console.WriteLine(Lido.SequenceName(n));
-        for (uint n = 0; n < Lido.Events; ++n) Console.WriteLine("{0} {1} {2}", Lido.EventName(n), Lido.EventCount(n), Lido.EventValues(n));
+        for (uint n = 0; n < Lido.Events; ++n) Console.WriteLine("{0} {1} {2}", Lido.EventName(n), Lido.EventCount(n), Lido.EventValueCount(n));
         if (Lido.LightNamed("no") != Lido.Lights || Lido.LightName(Lido.Lights) != "") throw new Exception("no name");
         run = Lido.Start(Lido.BookSeed);
         run.ReadAll(kept);
@@ -344,8 +344,8 @@ ACTS
         Console.WriteLine("{0} {1} {2}", run.InputValue(Lido.InputNamed("throttle"), 0, 0), run.InputValue(Lido.InputNamed("walker"), 0, 2), run.Chosen(0));
         uint alert = Lido.ModesNamed("alert"), power = Lido.SwitchNamed("power");
         Console.WriteLine("{0} {1} {2} {3} {4} {5} {6}", run.SwitchOn(power, 0) ? 1 : 0, run.SwitchOn(Lido.SwitchNamed("cabins.lit"), 3) ? 1 : 0,
-            run.SwitchOn(power, 1) ? 1 : 0, run.SwitchOn(999, 0) ? 1 : 0, Lido.ModeName(alert, run.ModeOf(alert, 0)),
-            run.SequencePassed(Lido.SequenceNamed("opening"), 0) >= 0.0 ? "true" : "false", run.SequencePassed(999, 0));
+            run.SwitchOn(power, 1) ? 1 : 0, run.SwitchOn(999, 0) ? 1 : 0, Lido.ModeName(alert, run.ActiveMode(alert, 0)),
+            run.SequenceElapsed(Lido.SequenceNamed("opening"), 0) >= 0.0 ? "true" : "false", run.SequenceElapsed(999, 0));
     }
 }
 "#,
@@ -366,21 +366,21 @@ import ostrel_lido as b
 
 for n in range(b.LIGHTS):
     assert b.light_named(b.light_name(n)) == n
-    print(b.light_name(n), b.light_kind(n), b.light_lamps(n), b.light_tags(n))
-    for k in range(b.light_channels(n)):
-        print(f" {b.channel_name(n, k)} [{b.channel_unit(n, k)}] {b.channel_parts(n, k)} {b.channel_changes(n, k)}")
+    print(b.light_name(n), b.light_kind(n), b.light_lamp_count(n), b.light_tags(n))
+    for k in range(b.light_channel_count(n)):
+        print(f" {b.channel_name(n, k)} [{b.channel_unit(n, k)}] {b.channel_size(n, k)} {b.channel_changes(n, k)}")
 for n in range(b.INPUTS):
     print(f"{b.input_name(n)} {b.input_kind(n)} [{b.input_unit(n)}] {b.input_count(n)}")
 for n in range(b.CHOICES):
-    print(b.choice_name(n) + ": " + ", ".join(b.option_name(n, k) for k in range(b.choice_options(n))))
+    print(b.choice_name(n) + ": " + ", ".join(b.option_name(n, k) for k in range(b.choice_option_count(n))))
 for n in range(b.SWITCHES):
     print(b.switch_name(n), b.switch_count(n))
 for n in range(b.ALL_MODES):
-    print(f"{b.modes_name(n)} {b.modes_count(n)}: " + ", ".join(b.mode_name(n, k) for k in range(b.modes_options(n))))
+    print(f"{b.modes_name(n)} {b.modes_count(n)}: " + ", ".join(b.mode_name(n, k) for k in range(b.modes_option_count(n))))
 for n in range(b.SEQUENCES):
     print(b.sequence_name(n))
 for n in range(b.EVENTS):
-    print(b.event_name(n), b.event_count(n), b.event_values(n))
+    print(b.event_name(n), b.event_count(n), b.event_value_count(n))
 assert b.light_named("no") == b.LIGHTS and b.light_name(b.LIGHTS) == "" and b.channel_name(0, 99) == ""
 run = b.Run(b.BOOK_SEED)
 values, kept, one = [0.0] * b.ALL_VALUES, [0.0] * b.ALL_VALUES, [0.0] * 40
@@ -391,7 +391,7 @@ def show():
     run.read_all(values)
     run.read_changing(kept)
     assert values == kept
-    assert run.read_lamp(3, 0, one) == b.light_values(3) and run.read_lamp(3, 1000, one) == 0
+    assert run.read_lamp(3, 0, one) == b.light_value_count(3) and run.read_lamp(3, 1000, one) == 0
     print(" ".join("%x" % struct.unpack("<I", struct.pack("<f", v)) for v in values))
 
 
@@ -399,7 +399,7 @@ ACTS
 print("%g %g %d" % (run.input_value(b.input_named("throttle"), 0, 0), run.input_value(b.input_named("walker"), 0, 2), run.chosen(0)))
 alert, power = b.modes_named("alert"), b.switch_named("power")
 print(*[int(on) for on in (run.switch_on(power, 0), run.switch_on(b.switch_named("cabins.lit"), 3), run.switch_on(power, 1), run.switch_on(999, 0))],
-      b.mode_name(alert, run.mode_of(alert, 0)), "true" if run.sequence_passed(b.sequence_named("opening"), 0) >= 0 else "false", "%g" % run.sequence_passed(999, 0))
+      b.mode_name(alert, run.active_mode(alert, 0)), "true" if run.sequence_elapsed(b.sequence_named("opening"), 0) >= 0 else "false", "%g" % run.sequence_elapsed(999, 0))
 "#,
         fire: "run.advance(AT); run.fire_event(b.event_named(\"NAME\"), INDEX, [VALUES]); show()",
         set: "run.advance(AT); run.set_input(b.input_named(\"NAME\"), INDEX, [VALUES]); show()",
@@ -421,36 +421,36 @@ fn show(run: &Run, kept: &mut [f32]) {
     run.read_changing(kept);
     assert!(all == kept);
     let mut one = [0.0; 40];
-    assert!(run.read_lamp(3, 0, &mut one) == b::light_values(3) as usize && run.read_lamp(3, 1000, &mut one) == 0);
+    assert!(run.read_lamp(3, 0, &mut one) == b::light_value_count(3) as usize && run.read_lamp(3, 1000, &mut one) == 0);
     println!("{}", all.iter().map(|v| format!("{:x}", v.to_bits())).collect::<Vec<_>>().join(" "));
 }
 fn main() {
     for n in 0..b::LIGHTS {
         assert_eq!(b::light_named(b::light_name(n)), n);
-        println!("{} {} {} {}", b::light_name(n), b::light_kind(n), b::light_lamps(n), b::light_tags(n));
-        for k in 0..b::light_channels(n) {
-            println!(" {} [{}] {} {}", b::channel_name(n, k), b::channel_unit(n, k), b::channel_parts(n, k), b::channel_changes(n, k));
+        println!("{} {} {} {}", b::light_name(n), b::light_kind(n), b::light_lamp_count(n), b::light_tags(n));
+        for k in 0..b::light_channel_count(n) {
+            println!(" {} [{}] {} {}", b::channel_name(n, k), b::channel_unit(n, k), b::channel_size(n, k), b::channel_changes(n, k));
         }
     }
     for n in 0..b::INPUTS {
         println!("{} {} [{}] {}", b::input_name(n), b::input_kind(n), b::input_unit(n), b::input_count(n));
     }
     for n in 0..b::CHOICES {
-        let options: Vec<&str> = (0..b::choice_options(n)).map(|k| b::option_name(n, k)).collect();
+        let options: Vec<&str> = (0..b::choice_option_count(n)).map(|k| b::option_name(n, k)).collect();
         println!("{}: {}", b::choice_name(n), options.join(", "));
     }
     for n in 0..b::SWITCHES {
         println!("{} {}", b::switch_name(n), b::switch_count(n));
     }
     for n in 0..b::ALL_MODES {
-        let options: Vec<&str> = (0..b::modes_options(n)).map(|k| b::mode_name(n, k)).collect();
+        let options: Vec<&str> = (0..b::modes_option_count(n)).map(|k| b::mode_name(n, k)).collect();
         println!("{} {}: {}", b::modes_name(n), b::modes_count(n), options.join(", "));
     }
     for n in 0..b::SEQUENCES {
         println!("{}", b::sequence_name(n));
     }
     for n in 0..b::EVENTS {
-        println!("{} {} {}", b::event_name(n), b::event_count(n), b::event_values(n));
+        println!("{} {} {}", b::event_name(n), b::event_count(n), b::event_value_count(n));
     }
     assert_eq!((b::light_named("no"), b::light_name(b::LIGHTS), b::channel_name(0, 99)), (b::LIGHTS, "", ""));
     let mut run = Run::start(b::SEED);
@@ -463,9 +463,9 @@ ACTS
     println!(
         "{} {} {} {}",
         on.map(|on| u8::from(on).to_string()).join(" "),
-        b::mode_name(alert, run.mode_of(alert, 0)),
-        run.sequence_passed(b::sequence_named("opening"), 0) >= 0.0,
-        run.sequence_passed(999, 0)
+        b::mode_name(alert, run.active_mode(alert, 0)),
+        run.sequence_elapsed(b::sequence_named("opening"), 0) >= 0.0,
+        run.sequence_elapsed(999, 0)
     );
 }
 "#,

@@ -74,6 +74,10 @@ pub fn module_with(source: &str, around: &Module, known: &Known<'_>) -> Result<M
             Item::Fn(item) => {
                 let name = item.sig.ident.to_string();
                 let signature = signature(item).map_err(|what| error(&name, what))?;
+                // Calls have the name in the module, which tells their type.
+                if let Some(own) = known.names.get(name.as_str()) {
+                    signatures.insert(own.clone(), signature.clone());
+                }
                 signatures.insert(name, signature);
             }
             Item::Use(_) => {}

@@ -31,12 +31,12 @@ pub fn counts(plan: &Plan) -> Vec<(&'static str, &'static str, u32)> {
     let all = plan.lights.iter().map(|light| lamps_of(light) * values_of(light)).sum();
     vec![
         ("lights", "Lights and outputs.", plan.lights.len() as u32),
-        ("all_values", "Values that read_all gives.", all),
+        ("all_values", "Values that read_all writes.", all),
         ("inputs", "Inputs that the game sets.", plan.given().count() as u32),
         ("choices", "Choices of the game.", plan.choices.len() as u32),
         ("events", "Events that the game fires.", plan.fired().count() as u32),
         ("switches", "Switches.", plan.switches.len() as u32),
-        ("all_modes", "Modes of all kinds.", plan.modes.len() as u32),
+        ("all_modes", "Sets of modes.", plan.modes.len() as u32),
         ("sequences", "Sequences.", plan.sequences.len() as u32),
     ]
 }
@@ -81,8 +81,8 @@ pub(super) fn tables(plan: &Plan) -> Vec<Table> {
             ("input_kinds", texts(&mut inputs().map(|input| kind(input.flag, input.suffixes)))),
             ("input_units", texts(&mut inputs().map(|input| input.symbol.as_str()))),
             ("input_counts", words(&mut inputs().map(|input| input.count.unwrap_or(1)))),
-            ("input_least", Entries::Numbers(inputs().map(|input| input.bounds.lo).collect())),
-            ("input_most", Entries::Numbers(inputs().map(|input| input.bounds.hi).collect())),
+            ("input_min", Entries::Numbers(inputs().map(|input| input.bounds.lo).collect())),
+            ("input_max", Entries::Numbers(inputs().map(|input| input.bounds.hi).collect())),
         ]);
     }
     if !plan.choices.is_empty() {
@@ -166,6 +166,44 @@ pub(super) fn binding(plan: &Plan, module: &mut Module) -> Vec<String> {
     let mut names = Vec::new();
     if channels > 0 {
         put_lamp(plan, module, &mut names);
+    }
+    // Look-up by name is the same for all.
+    for (one, what, constant) in NAMED {
+        let table = |name: &str| {
+            let known = known_tables.iter().find(|(known, ..)| known == name);
+            known.map(|(_, table, ty)| (table.clone(), *ty))
+        };
+        let upper = one.to_ascii_uppercase();
+        let Some(own) = table(&format!("{upper}_NAMES")) else { continue };
+        let counts = table(&format!("{upper}_COUNTS"));
+        let mut known = known();
+        known.tables.insert("NAMES", own);
+        known.tables.extend(counts.clone().map(|counts| ("COUNTS", counts)));
+        let count = known.values[constant].clone();
+        known.values.insert("ALL", count);
+        let own = ["named", "name", "count"].map(|word| format!("{one}_{word}"));
+        known.names.extend(["one_named", "one_name", "one_count"].into_iter().zip(own));
+        let sources = [include_str!("sources/named.rs"), include_str!("sources/counted.rs")];
+        for source in &sources[..1 + usize::from(counts.is_some())] {
+            names.extend(read_about(source, &known, (what, constant), module));
+        }
+        let (starts, options) = match one {
+            "choice" => ("OPTION_STARTS", "OPTION_NAMES"),
+            "modes" => ("MODE_STARTS", "MODE_NAMES"),
+            _ => continue,
+        };
+        let options = [("STARTS", starts), ("NAMES", options)];
+        known.tables.extend(options.into_iter().filter_map(|(name, of)| Some((name, table(of)?))));
+        let option = if one == "choice" { "option" } else { "mode" };
+        known.names.extend([
+            ("option_count", format!("{one}_option_count")),
+            ("option_name", format!("{option}_name")),
+            ("option_named", format!("{option}_named")),
+        ]);
+        let source = include_str!("sources/options.rs");
+        names.extend(read_about(source, &known, (what, constant), module));
+    }
+    if channels > 0 {
         names.extend(run::read(include_str!("sources/lights.rs"), &known(), module));
         read_lamp(plan, module, &mut names);
     }
@@ -174,83 +212,109 @@ pub(super) fn binding(plan: &Plan, module: &mut Module) -> Vec<String> {
         inputs(plan, module, &mut names);
     }
     if !plan.choices.is_empty() {
-        names.extend(run::read(include_str!("sources/options.rs"), &known(), module));
         choices(plan, module, &mut names);
     }
     if plan.fired().next().is_some() {
         names.extend(run::read(include_str!("sources/events.rs"), &known(), module));
         events(plan, module, &mut names);
     }
+    let mut add = |of: State<'_>| state(plan, &of, module, &mut names);
     if !plan.switches.is_empty() {
-        names.extend(run::read(include_str!("sources/switches.rs"), &known(), module));
-        let about = "Whether a switch is on, or on its way there.";
-        let read = |kept: Expr| kept;
-        state(
-            "switch",
-            "switch_on",
-            about,
-            (&plan.switches, Type::Bool, &read),
-            (plan, module, &mut names),
-        );
+        add(State {
+            one: "switch",
+            name: "switch_on",
+            about: "Returns whether a switch is on or fading in.",
+            states: &plan.switches,
+            ty: Type::Bool,
+            read: &|kept| kept,
+        });
     }
     if !plan.modes.is_empty() {
-        names.extend(run::read(include_str!("sources/modes.rs"), &known(), module));
-        let about = "The index of the mode that holds.";
-        let read = |kept: Expr| Expr::Do(Op::NumberToWord, vec![kept]);
-        state(
-            "modes",
-            "mode_of",
-            about,
-            (&plan.modes, Type::Word, &read),
-            (plan, module, &mut names),
-        );
+        add(State {
+            one: "modes",
+            name: "active_mode",
+            about: "Returns the index of the active mode.",
+            states: &plan.modes,
+            ty: Type::Word,
+            read: &|kept| Expr::Do(Op::NumberToWord, vec![kept]),
+        });
     }
     if !plan.sequences.is_empty() {
-        names.extend(run::read(include_str!("sources/sequences.rs"), &known(), module));
-        let about = "How many seconds ago a sequence was started; -1 if it never was.";
-        let read = |started: Expr| {
-            let never = both(Op::Less, started.clone(), Expr::Number(-LAST_MOMENT));
-            let passed = both(Op::Subtract, super::now(), started);
-            Expr::Do(Op::Select, vec![never, Expr::Number(-1.0), passed])
-        };
-        let of = (&plan.sequences[..], Type::F64, &read as &dyn Fn(Expr) -> Expr);
-        state("sequence", "sequence_passed", about, of, (plan, module, &mut names));
+        add(State {
+            one: "sequence",
+            name: "sequence_elapsed",
+            about: "Returns the seconds since a sequence was last started, or -1 if it never was.",
+            states: &plan.sequences,
+            ty: Type::F64,
+            read: &|started| {
+                let never = both(Op::Less, started.clone(), Expr::Number(-LAST_MOMENT));
+                let passed = both(Op::Subtract, super::now(), started);
+                Expr::Do(Op::Select, vec![never, Expr::Number(-1.0), passed])
+            },
+        });
     }
     names
 }
 
-/// What gives the state of a switch, of modes or of a sequence by its index: off, the first mode, or -1 where there is no
-/// such one.
-fn state(
-    which: &str,
-    name: &str,
-    about: &str,
-    (states, ty, read): (&[StatePlan], Type, &dyn Fn(Expr) -> Expr),
-    (plan, module, names): (&Plan, &mut Module, &mut Vec<String>),
-) {
+/// What is looked up by name: its word in names of functions and tables, what a comment calls it, and the constant that counts
+/// it.
+const NAMED: [(&str, &str, &str); 7] = [
+    ("light", "light or output", "LIGHTS"),
+    ("input", "input", "INPUTS"),
+    ("choice", "choice", "CHOICES"),
+    ("event", "event", "EVENTS"),
+    ("switch", "switch", "SWITCHES"),
+    ("modes", "modes", "ALL_MODES"),
+    ("sequence", "sequence", "SEQUENCES"),
+];
+
+/// Reads functions whose comments name what they are for.
+fn read_about(
+    source: &str,
+    known: &Known<'_>,
+    (what, constant): (&str, &str),
+    module: &mut Module,
+) -> Vec<String> {
+    let source = source.replace("WHAT", what).replace("CONSTANT", constant);
+    run::read(&source, known, module)
+}
+
+/// How the state of switches, modes or sequences is read.
+struct State<'p> {
+    /// Its word in names of functions.
+    one: &'p str,
+    /// The function.
+    name: &'p str,
+    about: &'p str,
+    states: &'p [StatePlan],
+    ty: Type,
+    /// The value, from what is kept.
+    read: &'p dyn Fn(Expr) -> Expr,
+}
+
+/// Adds a function that reads a state by index; off, the first mode, or -1 if an index is out of range.
+fn state(plan: &Plan, of: &State<'_>, module: &mut Module, names: &mut Vec<String>) {
     let mut maker = Maker::new(plan);
-    // Many languages have a word of their own for a choice by a number.
-    let of = if which == "switch" { "switch_index" } else { which };
-    let of = maker.parameter(of, Type::Word);
+    let which = maker.parameter("which", Type::Word);
     let index = maker.parameter("index", Type::Word);
     let none = || {
-        Statement::Return(match ty {
+        Statement::Return(match of.ty {
             Type::Bool => Expr::Flag(false),
             Type::Word => Expr::Word(0),
             _ => Expr::Number(-1.0),
         })
     };
-    let cases = states.iter().enumerate().map(|(n, state)| {
+    let cases = of.states.iter().enumerate().map(|(n, state)| {
         let many = plan.inputs[state.place].count.is_some();
         let at = many.then(|| super::code::to_int(Expr::Local(index)));
-        (n, vec![Statement::Return(read(Expr::Run(maker.input(state.place, 0, at))))])
+        (n, vec![Statement::Return((of.read)(Expr::Run(maker.input(state.place, 0, at))))])
     });
-    let mut body = vec![leave_unless(&format!("{which}_count"), of, index, Some(none()))];
-    body.extend(one_of(of, cases.collect()));
+    let mut body = vec![leave_unless(&format!("{}_count", of.one), which, index, Some(none()))];
+    body.extend(one_of(which, cases.collect()));
     body.push(none());
-    let gives = (Receiver::Reads, true, ty);
-    module.functions.push(maker.done(name.to_owned(), about.to_owned(), gives, body));
-    names.push(name.to_owned());
+    let gives = (Receiver::Reads, true, of.ty);
+    module.functions.push(maker.done(of.name.to_owned(), of.about.to_owned(), gives, body));
+    names.push(of.name.to_owned());
 }
 
 fn both(operation: Op, a: Expr, b: Expr) -> Expr {
@@ -328,7 +392,8 @@ fn put_lamp(plan: &Plan, module: &mut Module, names: &mut Vec<String>) {
     body.extend(one_of(light, cases.collect()));
     body.push(Statement::Return(Expr::Local(at)));
     let about =
-        "Puts the values of a lamp into a list from a place on; the place after them.".to_owned();
+        "Writes the values of a lamp to an array from `at` on and returns the index after them."
+            .to_owned();
     let gives = (Receiver::Reads, false, Type::Int);
     module.functions.push(maker.done("put_lamp".to_owned(), about, gives, body));
     names.push("put_lamp".to_owned());
@@ -341,8 +406,8 @@ fn read_lamp(plan: &Plan, module: &mut Module, names: &mut Vec<String>) {
     let [light, index, values] =
         parameters.map(|(name, ty)| Expr::Local(maker.parameter(name, ty)));
     let put = Expr::Call("put_lamp".to_owned(), vec![light, index, values, Expr::Int(0)]);
-    let about = "Reads a lamp of a light into a list: the values of its channels in their order; what is on is 1. How many \
-                 they are; 0 for a light that there is not."
+    let about = "Reads the channels of a lamp into an array, in their order, and returns the number of values; 0 if an index \
+                 is out of range. Flags are 0 or 1."
         .to_owned();
     let gives = (Receiver::Reads, true, Type::Int);
     let body = vec![Statement::Return(put)];
@@ -366,9 +431,8 @@ fn inputs(plan: &Plan, module: &mut Module, names: &mut Vec<String>) {
     });
     let mut body = vec![leave_unless("input_count", input, index, None)];
     body.extend(one_of(input, cases.collect()));
-    let about = "Sets an input by its index: a list of one number, of three for a color or a point, of 0 or 1 for what is \
-                 off or on. `index` is that of the instance or lamp, if it has one. An index that there is not changes \
-                 nothing."
+    let about = "Sets an input by index, from an array of one number, three for a color or a point, or 0 or 1 for a flag. \
+                 `index` selects the instance or lamp. An index out of range has no effect."
         .to_owned();
     let gives = (Receiver::Changes, true, Type::Void);
     module.functions.push(setter.done("set_input".to_owned(), about, gives, body));
@@ -407,7 +471,8 @@ fn inputs(plan: &Plan, module: &mut Module, names: &mut Vec<String>) {
     ];
     body.extend(one_of(input, cases));
     body.push(none());
-    let about = "What an input is at: its only number, or one of three. On is 1.".to_owned();
+    let about =
+        "Returns the value of an input, or one of its three parts. Flags are 0 or 1.".to_owned();
     let gives = (Receiver::Reads, true, Type::F64);
     module.functions.push(giver.done("input_value".to_owned(), about, gives, body));
     names.push("input_value".to_owned());
@@ -421,7 +486,8 @@ fn choices(plan: &Plan, module: &mut Module, names: &mut Vec<String>) {
     let cases = (0..plan.choices.len())
         .map(|n| (n, vec![Statement::Call(choice_key(n, "set"), vec![Expr::Local(option)])]));
     let body = one_of(choice, cases.collect());
-    let about = "Makes a choice by its index. What there is not changes nothing.".to_owned();
+    let about =
+        "Selects an option of a choice by index. An index out of range has no effect.".to_owned();
     let gives = (Receiver::Changes, true, Type::Void);
     module.functions.push(maker.done("choose".to_owned(), about, gives, body));
     names.push("choose".to_owned());
@@ -434,7 +500,7 @@ fn choices(plan: &Plan, module: &mut Module, names: &mut Vec<String>) {
     });
     let mut body = one_of(choice, cases.collect());
     body.push(Statement::Return(Expr::Word(0)));
-    let about = "The index of the option that is chosen.".to_owned();
+    let about = "Returns the index of the selected option.".to_owned();
     let gives = (Receiver::Reads, true, Type::Word);
     module.functions.push(maker.done("chosen".to_owned(), about, gives, body));
     names.push("chosen".to_owned());
@@ -466,8 +532,8 @@ fn events(plan: &Plan, module: &mut Module, names: &mut Vec<String>) {
     });
     let mut body = vec![leave_unless("event_count", which, index, None)];
     body.extend(one_of(which, cases.collect()));
-    let about = "Fires an event by its index, with as many numbers as it comes with. `index` is that of the instance or lamp, \
-                 if it has one. What there is not changes nothing."
+    let about = "Fires an event by index, with an array of its values. `index` selects the instance or lamp. An index out of \
+                 range has no effect."
         .to_owned();
     let gives = (Receiver::Changes, true, Type::Void);
     module.functions.push(maker.done("fire_event".to_owned(), about, gives, body));

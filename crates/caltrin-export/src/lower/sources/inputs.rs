@@ -1,39 +1,19 @@
-/// The index of the input that has a name; INPUTS if none has it.
-pub fn input_named(name: &str) -> u32 {
-    for n in 0..INPUTS {
-        if same_text(INPUT_NAMES[n], name) {
-            return n;
-        }
-    }
-    INPUTS
+/// Returns the type of an input: `number`, `color`, `point` or `flag`.
+pub fn input_kind(index: u32) -> &str {
+    if outside(index, INPUTS) { "" } else { INPUT_KINDS[index] }
 }
 
-/// Its name.
-pub fn input_name(input: u32) -> &str {
-    if outside(input, INPUTS) { "" } else { INPUT_NAMES[input] }
+/// Returns the unit of an input; empty for plain numbers, colors and flags.
+pub fn input_unit(index: u32) -> &str {
+    if outside(index, INPUTS) { "" } else { INPUT_UNITS[index] }
 }
 
-/// What kind it is: `number`, `color`, `point` or `flag`.
-pub fn input_kind(input: u32) -> &str {
-    if outside(input, INPUTS) { "" } else { INPUT_KINDS[input] }
+/// Returns the smallest value that an input accepts.
+pub fn input_min(index: u32) -> f64 {
+    if outside(index, INPUTS) { 0.0 } else { INPUT_MIN[index] }
 }
 
-/// Its unit.
-pub fn input_unit(input: u32) -> &str {
-    if outside(input, INPUTS) { "" } else { INPUT_UNITS[input] }
-}
-
-/// How many there are: one for each instance or lamp; 1 if it has no index.
-pub fn input_count(input: u32) -> u32 {
-    if outside(input, INPUTS) { 0 } else { INPUT_COUNTS[input] }
-}
-
-/// The least value that it takes.
-pub fn input_least(input: u32) -> f64 {
-    if outside(input, INPUTS) { 0.0 } else { INPUT_LEAST[input] }
-}
-
-/// The greatest value that it takes.
-pub fn input_most(input: u32) -> f64 {
-    if outside(input, INPUTS) { 0.0 } else { INPUT_MOST[input] }
+/// Returns the largest value that an input accepts.
+pub fn input_max(index: u32) -> f64 {
+    if outside(index, INPUTS) { 0.0 } else { INPUT_MAX[index] }
 }

@@ -1,78 +1,63 @@
-/// The index of the light or output that has a name; LIGHTS if none has it.
-pub fn light_named(name: &str) -> u32 {
-    for n in 0..LIGHTS {
-        if same_text(LIGHT_NAMES[n], name) {
-            return n;
-        }
-    }
-    LIGHTS
-}
-
-/// Its name; empty for an index that none has, as all texts here.
-pub fn light_name(light: u32) -> &str {
-    if outside(light, LIGHTS) { "" } else { LIGHT_NAMES[light] }
-}
-
-/// What kind it is: `point`, `spot`, `area`, `directional`, `ambient` or `output`.
+/// Returns the kind of a light: `point`, `spot`, `area`, `directional`, `ambient` or `output`.
 pub fn light_kind(light: u32) -> &str {
     if outside(light, LIGHTS) { "" } else { LIGHT_KINDS[light] }
 }
 
-/// How many lamps it has; 0 where the game decides, and for an index that none has.
-pub fn light_lamps(light: u32) -> u32 {
+/// Returns the number of lamps of a light; 0 if the game decides.
+pub fn light_lamp_count(light: u32) -> u32 {
     if outside(light, LIGHTS) { 0 } else { LIGHT_LAMPS[light] }
 }
 
-/// Its tags, a bit for each.
+/// Returns the tags of a light as bits.
 pub fn light_tags(light: u32) -> u32 {
     if outside(light, LIGHTS) { 0 } else { LIGHT_TAGS[light] }
 }
 
-/// How many channels it has.
-pub fn light_channels(light: u32) -> u32 {
+/// Returns the number of channels of a light.
+pub fn light_channel_count(light: u32) -> u32 {
     if outside(light, LIGHTS) { 0 } else { CHANNEL_STARTS[light as usize + 1].wrapping_sub(CHANNEL_STARTS[light]) }
 }
 
-/// Where a channel of a light is among all; CHANNELS if it is not there.
+/// Returns the index of a channel among those of all lights; CHANNELS if it is out of range.
 fn channel_at(light: u32, channel: u32) -> u32 {
-    if outside(channel, light_channels(light)) { CHANNELS } else { CHANNEL_STARTS[light].wrapping_add(channel) }
+    if outside(channel, light_channel_count(light)) { CHANNELS } else { CHANNEL_STARTS[light].wrapping_add(channel) }
 }
 
-/// The name of a channel of a light.
+/// Returns the name of a channel.
 pub fn channel_name(light: u32, channel: u32) -> &str {
     let at = channel_at(light, channel);
     if at < CHANNELS { CHANNEL_NAMES[at] } else { "" }
 }
 
-/// Its unit; empty for numbers without one, colors and what is on or off.
+/// Returns the unit of a channel; empty for plain numbers, colors and flags.
 pub fn channel_unit(light: u32, channel: u32) -> &str {
     let at = channel_at(light, channel);
     if at < CHANNELS { CHANNEL_UNITS[at] } else { "" }
 }
 
-/// How many values it has: 1, or 3 for a color or a point.
-pub fn channel_parts(light: u32, channel: u32) -> u32 {
+/// Returns the number of values of a channel: 1, or 3 for colors and points.
+pub fn channel_size(light: u32, channel: u32) -> u32 {
     let at = channel_at(light, channel);
     if at < CHANNELS { CHANNEL_PARTS[at] } else { 0 }
 }
 
-/// When it changes: 0 never, 1 from run to run, 2 when something happens, 3 with time.
+/// Returns when a channel changes: 0 never, 1 between runs, 2 on events, 3 over time.
 pub fn channel_changes(light: u32, channel: u32) -> u32 {
     let at = channel_at(light, channel);
     if at < CHANNELS { CHANNEL_CHANGES[at] } else { 0 }
 }
 
-/// How many values a lamp of it has: those of all its channels.
-pub fn light_values(light: u32) -> u32 {
+/// Returns the number of values of a lamp, over all channels.
+pub fn light_value_count(light: u32) -> u32 {
     let mut values: u32 = 0;
-    for channel in 0..light_channels(light) {
-        values = values.wrapping_add(channel_parts(light, channel));
+    for channel in 0..light_channel_count(light) {
+        values = values.wrapping_add(channel_size(light, channel));
     }
     values
 }
 
-/// Reads all lamps into a list of ALL_VALUES: light by light, lamp by lamp, and of each lamp the values of its channels.
-/// What is on is 1. Lights whose number of lamps the game decides are left out.
+/// Reads all lamps into an array of ALL_VALUES floats: light by light, lamp by lamp, channel by channel. Flags are 0 or 1.
+/// Lights whose number of lamps the game decides are skipped.
 pub fn read_all(run: &Run, values: &mut [f32]) {
     let mut at = 0;
     for light in 0..LIGHTS {
@@ -82,13 +67,12 @@ pub fn read_all(run: &Run, values: &mut [f32]) {
     }
 }
 
-/// Reads into the same list what may have changed since it was filled, in the same run: lights of which some channel
-/// changes with time or when something happens.
+/// Updates that array: reads the lights that have a channel that changes during a run.
 pub fn read_changing(run: &Run, values: &mut [f32]) {
     let mut at = 0;
     for light in 0..LIGHTS {
         if LIGHT_CHANGES[light] < 2 {
-            at += LIGHT_LAMPS[light].wrapping_mul(light_values(light)) as usize;
+            at += LIGHT_LAMPS[light].wrapping_mul(light_value_count(light)) as usize;
         } else {
             for index in 0..LIGHT_LAMPS[light] {
                 at = put_lamp(run, light, index, values, at);
