@@ -116,6 +116,17 @@ impl Inputs {
         Inputs { numbers: program.inputs().flat_map(each).collect() }
     }
 
+    /// A part of an input, or of that of one instance or lamp; on is 1.
+    ///
+    /// # Panics
+    /// If the input has no such part or index.
+    pub fn part(&self, program: &Program, id: InputId, index: u32, part: usize) -> f64 {
+        let input = program.input(id);
+        assert!(index < input.count() && part < input.kind.width(), "it has that part");
+        let before: u32 = program.inputs().take(id.index()).map(|(_, input)| slots(input)).sum();
+        self.numbers[before as usize + index as usize * input.kind.width() + part]
+    }
+
     /// All numbers, by input, then by instance or lamp; on is 1.
     pub fn numbers(&self) -> &[f64] {
         &self.numbers

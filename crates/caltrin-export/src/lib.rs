@@ -22,6 +22,7 @@ pub mod plan;
 pub mod print;
 pub mod prove;
 pub mod sample;
+pub mod shader;
 pub mod target;
 
 use caltrin_core::{SourceNotes, ValidatedProgram};

@@ -52,7 +52,7 @@ fn class_name(plan: &Plan, language: &Language) -> String {
 }
 
 /// What slots of a file stand for.
-fn slots(plan: &Plan, language: &Language) -> Vec<(String, String)> {
+pub(crate) fn slots(plan: &Plan, language: &Language) -> Vec<(String, String)> {
     let file = &language.file;
     let base = |case: Case| cased(plan.base(), case);
     let mut all: Vec<(String, String)> = Vec::new();

@@ -40,6 +40,8 @@ pub enum Type {
     Bytes,
     /// Bytes that are written; only as a parameter.
     Buffer,
+    /// A fixed-point number of 32 bits before the point, in two's complement, and 32 after it; only in shaders.
+    Fixed,
 }
 
 impl Type {
@@ -59,6 +61,7 @@ impl Type {
         Type::Singles,
         Type::Bytes,
         Type::Buffer,
+        Type::Fixed,
     ];
 
     /// Its name in a language file.
@@ -78,6 +81,7 @@ impl Type {
             Type::Singles => "f32_list",
             Type::Bytes => "bytes",
             Type::Buffer => "buffer",
+            Type::Fixed => "fixed",
         }
     }
 
@@ -96,7 +100,8 @@ impl Type {
             | Type::Void
             | Type::Text
             | Type::Bytes
-            | Type::Buffer => None,
+            | Type::Buffer
+            | Type::Fixed => None,
         }
     }
 }
@@ -135,8 +140,8 @@ macro_rules! operations {
             /// Its operands.
             pub fn operands(self) -> &'static [Operand] {
                 use Operand::{Any, Of, Ordered};
-                use Type::{Bool, F32, F64, Int, Word};
-                let _ = (Any, Ordered, Of(Bool), F32, F64, Int, Word);
+                use Type::{Bool, F32, F64, Fixed, Int, Word};
+                let _ = (Any, Ordered, Of(Bool), F32, F64, Fixed, Int, Word);
                 match self {
                     $(Operation::$name => &[$($operand),*],)*
                 }
@@ -239,10 +244,16 @@ operations! {
     LowBits "low_bits" (Of(F64)) -> Some(Type::Word),
     /// The double whose bits are `a`, the high ones, and `b`.
     FromBits "from_bits" (Of(Word), Of(Word)) -> Some(Type::F64),
+    /// The fixed-point number of `a` before the point and `b` after it.
+    ToFixed "to_fixed" (Of(Word), Of(Word)) -> Some(Type::Fixed),
+    /// What a fixed-point number has before the point, rounded down.
+    FixedWhole "fixed_whole" (Of(Fixed)) -> Some(Type::Word),
+    /// What it has after the point.
+    FixedPart "fixed_part" (Of(Fixed)) -> Some(Type::Word),
 }
 
 /// A local of a function, by its number.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct LocalId(pub usize);
 
 /// A field of the run: its name in the module, which of several it is, and which part of that.
@@ -411,14 +422,16 @@ impl Function {
     /// Two of its locals change places in their list.
     pub fn swap_locals(&mut self, a: usize, b: usize) {
         self.locals.swap(a, b);
-        let swapped = |id: &mut LocalId| {
-            if id.0 == a {
-                id.0 = b;
-            } else if id.0 == b {
-                id.0 = a;
-            }
-        };
-        rename(&mut self.body, &swapped);
+        self.renumber(&|id| match id {
+            LocalId(n) if n == a => LocalId(b),
+            LocalId(n) if n == b => LocalId(a),
+            id => id,
+        });
+    }
+
+    /// Its statements speak of other locals.
+    pub fn renumber(&mut self, to: &dyn Fn(LocalId) -> LocalId) {
+        rename(&mut self.body, &|id: &mut LocalId| *id = to(*id));
     }
 }
 
@@ -511,9 +524,16 @@ pub struct Module {
     pub functions: Vec<Function>,
     /// Functions that are written elsewhere: what they have of the run, and their results.
     pub others: BTreeMap<String, (Receiver, Type)>,
+    /// Whether numbers are singles, as in shaders.
+    pub single: bool,
 }
 
 impl Module {
+    /// The table of that name.
+    pub fn table(&self, name: &str) -> Option<&Table> {
+        self.tables.iter().find(|table| table.name == name)
+    }
+
     /// The function of that name.
     pub fn function(&self, name: &str) -> Option<&Function> {
         self.functions.iter().find(|function| function.name == name)

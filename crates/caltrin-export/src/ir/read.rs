@@ -140,6 +140,7 @@ fn value_type(ty: &syn::Type) -> Read<Type> {
             "u32" => Some(Type::Word),
             "usize" => Some(Type::Int),
             "bool" => Some(Type::Bool),
+            "Fixed" => Some(Type::Fixed),
             _ => None,
         },
         _ => None,
@@ -607,9 +608,13 @@ impl<'m> Reader<'m> {
                 _ => Err("the length of a list is known".to_owned()),
             };
         }
-        if name == "from_bits" {
+        if let Some((_, operation)) =
+            [("from_bits", Operation::FromBits), ("to_fixed", Operation::ToFixed)]
+                .into_iter()
+                .find(|(known, _)| *known == name)
+        {
             let parts = call.args.iter().map(|value| self.typed(value, Type::Word));
-            return Ok(Expr::Do(Operation::FromBits, parts.collect::<Read<Vec<Expr>>>()?));
+            return Ok(Expr::Do(operation, parts.collect::<Read<Vec<Expr>>>()?));
         }
         let conversion = match name.as_str() {
             "high_bits" => Some((Type::F64, Operation::HighBits)),
@@ -617,6 +622,8 @@ impl<'m> Reader<'m> {
             "f64::from" => Some((Type::Word, Operation::WordToNumber)),
             "round_down" => Some((Type::F64, Operation::Floor)),
             "cell_index" => Some((Type::F64, Operation::NumberToWord)),
+            "whole_of" => Some((Type::Fixed, Operation::FixedWhole)),
+            "part_of" => Some((Type::Fixed, Operation::FixedPart)),
             _ => None,
         };
         if let Some((ty, operation)) = conversion {

@@ -1,6 +1,8 @@
 //! Runs functions of the tree: the plain meaning, which every language must repeat.
 
-use super::{Expr, LocalId, Module, Operation, Statement};
+use std::collections::{BTreeMap, HashMap};
+
+use super::{Entries, Expr, Function, LocalId, Module, Operation, RunField, Statement};
 
 /// A value.
 #[derive(Clone, Debug, PartialEq)]
@@ -19,22 +21,33 @@ pub enum Value {
     Numbers(Vec<f64>),
     /// A table of words.
     Words(Vec<u32>),
+    /// A fixed-point number: what stands before the point, and after it.
+    Fixed(u32, u32),
 }
 
 impl Value {
     /// Its bits, for comparing: those of a double, or of what is smaller.
     ///
     /// # Panics
-    /// If it is a table.
+    /// If it is a table or a fixed-point number.
     pub fn bits(&self) -> u64 {
         match self {
             Value::Number(v) => v.to_bits(),
             Value::Single(v) => u64::from(v.to_bits()),
             Value::Word(v) | Value::Int(v) => u64::from(*v),
             Value::Flag(v) => u64::from(*v),
-            Value::Numbers(_) | Value::Words(_) => panic!("a table has no bits"),
+            Value::Numbers(_) | Value::Words(_) | Value::Fixed(..) => panic!("it has no 64 bits"),
         }
     }
+}
+
+/// What a function has besides its arguments: fields of the run by name, and the fields of the lamp that it makes.
+#[derive(Clone, Debug, Default)]
+pub struct Around {
+    /// Fields of the run.
+    pub fields: BTreeMap<String, Value>,
+    /// Fields and parts of a lamp, in the order in which they were set.
+    pub made: Vec<(usize, usize, Value)>,
 }
 
 /// How a block ended.
@@ -44,22 +57,61 @@ enum Flow {
     Done(Value),
 }
 
-/// The result of a function. `steps` is how many statements may still run; none where they do not suffice, or where
-/// something undefined is asked for: an index beyond a table, a count below 0, a division of counts by 0.
-pub fn call(module: &Module, name: &str, arguments: Vec<Value>, steps: &mut u64) -> Option<Value> {
-    let function = module.function(name)?;
-    let mut locals: Vec<Option<Value>> = arguments.into_iter().map(Some).collect();
-    locals.resize(function.locals.len(), None);
-    let mut walk = Walk { module, locals, steps };
-    match walk.block(&function.body)? {
-        Flow::Done(value) => Some(value),
-        Flow::On | Flow::Broken => None,
+/// A module whose functions are found at once.
+pub struct Functions<'m> {
+    module: &'m Module,
+    by_name: HashMap<&'m str, &'m Function>,
+}
+
+impl<'m> Functions<'m> {
+    /// Those of a module.
+    pub fn of(module: &'m Module) -> Self {
+        let by_name = module.functions.iter().map(|own| (own.name.as_str(), own)).collect();
+        Functions { module, by_name }
+    }
+
+    /// Runs a function that makes a lamp; its fields are in `around` afterwards. None as for [`call`].
+    pub fn make(
+        &self,
+        function: &Function,
+        arguments: Vec<Value>,
+        around: &mut Around,
+        steps: &mut u64,
+    ) -> Option<()> {
+        self.run(function, arguments, around, steps).map(|_| ())
+    }
+
+    fn run(
+        &self,
+        function: &Function,
+        arguments: Vec<Value>,
+        around: &mut Around,
+        steps: &mut u64,
+    ) -> Option<Flow> {
+        let mut locals: Vec<Option<Value>> = arguments.into_iter().map(Some).collect();
+        locals.resize(function.locals.len(), None);
+        Walk { functions: self, locals, around, steps }.block(&function.body)
+    }
+
+    fn call(&self, name: &str, arguments: Vec<Value>, steps: &mut u64) -> Option<Value> {
+        let mut around = Around::default();
+        match self.run(self.by_name.get(name)?, arguments, &mut around, steps)? {
+            Flow::Done(value) => Some(value),
+            Flow::On | Flow::Broken => None,
+        }
     }
 }
 
+/// The result of a function. `steps` is how many statements may still run; none where they do not suffice, or where
+/// something undefined is asked for: an index beyond a table, a count below 0, a division of counts by 0.
+pub fn call(module: &Module, name: &str, arguments: Vec<Value>, steps: &mut u64) -> Option<Value> {
+    Functions::of(module).call(name, arguments, steps)
+}
+
 struct Walk<'m> {
-    module: &'m Module,
+    functions: &'m Functions<'m>,
     locals: Vec<Option<Value>>,
+    around: &'m mut Around,
     steps: &'m mut u64,
 }
 
@@ -103,9 +155,12 @@ impl Walk<'_> {
                         }
                     }
                 }
-                // Runs and lamps are not walked.
+                Statement::Make(_, field, part, value) => {
+                    let value = self.value(value)?;
+                    self.around.made.push((*field, *part, value));
+                }
+                // Runs are not walked.
                 Statement::Set(..)
-                | Statement::Make(..)
                 | Statement::SetEntry(..)
                 | Statement::Restart(_)
                 | Statement::Read(..)
@@ -143,22 +198,29 @@ impl Walk<'_> {
 
     fn value(&mut self, expr: &Expr) -> Option<Value> {
         Some(match expr {
-            Expr::Number(v) => Value::Number(*v),
+            Expr::Number(v) => self.rounded(Value::Number(*v)),
             Expr::Word(v) => Value::Word(*v),
             Expr::Int(v) => Value::Int(*v),
             Expr::Flag(on) => Value::Flag(*on),
             Expr::Single(v) => Value::Single(*v),
-            Expr::Run(_)
-            | Expr::Table(..)
-            | Expr::TableEntry(..)
-            | Expr::Zeros(_)
-            | Expr::Text(_)
-            | Expr::Part(..) => {
+            Expr::Run(RunField { field, index: None, part: None, .. }) => {
+                self.around.fields.get(field)?.clone()
+            }
+            Expr::TableEntry(name, _, at) => {
+                let at = self.index(at)? as usize;
+                let value = match &self.functions.module.table(name)?.entries {
+                    Entries::Numbers(all) => Value::Number(*all.get(at)?),
+                    Entries::Words(all) => Value::Word(*all.get(at)?),
+                    Entries::Texts(_) => return None,
+                };
+                self.rounded(value)
+            }
+            Expr::Run(_) | Expr::Table(..) | Expr::Zeros(_) | Expr::Text(_) | Expr::Part(..) => {
                 return None;
             }
             Expr::Local(id) => self.locals[id.0].clone()?,
             Expr::Constant(name) => {
-                let module = self.module;
+                let module = self.functions.module;
                 self.value(&module.constant(name)?.value)?
             }
             // Only what is chosen is computed.
@@ -175,12 +237,12 @@ impl Walk<'_> {
             Expr::Do(operation, parts) => {
                 let values: Option<Vec<Value>> =
                     parts.iter().map(|part| self.value(part)).collect();
-                done(*operation, &values?)?
+                self.rounded(done(*operation, &values?)?)
             }
             Expr::Call(name, parts) => {
                 let values: Option<Vec<Value>> =
                     parts.iter().map(|part| self.value(part)).collect();
-                call(self.module, name, values?, self.steps)?
+                self.functions.call(name, values?, self.steps)?
             }
             Expr::Entry(table, at) => {
                 let at = self.index(at)? as usize;
@@ -192,10 +254,19 @@ impl Walk<'_> {
             }
         })
     }
+
+    /// A number as a single where numbers are that. One that was computed of two singles is the single that would have
+    /// been computed at once: a double has more than twice as many digits.
+    fn rounded(&self, value: Value) -> Value {
+        match value {
+            Value::Number(v) if self.functions.module.single => Value::Number(f64::from(v as f32)),
+            value => value,
+        }
+    }
 }
 
 /// What an operation gives.
-pub(super) fn done(operation: Operation, values: &[Value]) -> Option<Value> {
+pub(crate) fn done(operation: Operation, values: &[Value]) -> Option<Value> {
     use Operation as Op;
     use Value::{Flag, Int, Number, Single, Word};
     Some(match (operation, values) {
@@ -243,6 +314,9 @@ pub(super) fn done(operation: Operation, values: &[Value]) -> Option<Value> {
         (Op::SingleToNumber, [Single(a)]) => Number(f64::from(*a)),
         (Op::HighBits, [Number(a)]) => Word((a.to_bits() >> 32) as u32),
         (Op::LowBits, [Number(a)]) => Word(a.to_bits() as u32),
+        (Op::ToFixed, [Word(a), Word(b)]) => Value::Fixed(*a, *b),
+        (Op::FixedWhole, [Value::Fixed(a, _)]) => Word(*a),
+        (Op::FixedPart, [Value::Fixed(_, b)]) => Word(*b),
         (Op::FromBits, [Word(a), Word(b)]) => {
             Number(f64::from_bits(u64::from(*a) << 32 | u64::from(*b)))
         }

@@ -48,7 +48,10 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
     let asked = |name: &&str| {
         let of_saves = [Type::Bytes, Type::Buffer].map(Type::name).contains(name);
         let of_names = *name == Type::Singles.name();
-        (extras.saves || !of_saves) && (extras.binds || !of_names)
+        let of_shaders = *name == Type::Fixed.name();
+        (extras.saves || !of_saves)
+            && (extras.binds || !of_names)
+            && (language.shader.is_some() || !of_shaders)
     };
     let needed: Vec<&str> = types.iter().copied().filter(asked).collect();
     let operations: Vec<&str> = Operation::ALL.iter().map(|operation| operation.name()).collect();
@@ -58,7 +61,13 @@ pub(super) fn first_mistake(language: &Language) -> Option<String> {
     mistakes.keys("written", language.written.keys(), &operations, &[]);
     for operation in Operation::ALL {
         let name = operation.name();
-        let wanted = *operation != Operation::FromBits || extras.saves;
+        let wanted = match operation {
+            Operation::FromBits => extras.saves,
+            Operation::ToFixed | Operation::FixedWhole | Operation::FixedPart => {
+                language.shader.is_some()
+            }
+            _ => true,
+        };
         let known = language.operator.contains_key(name) || language.written.contains_key(name);
         if wanted && !known {
             mistakes.add(format!("[operator]: `{name}` is missing; so is [written.{name}]"));
@@ -300,6 +309,19 @@ fn check_file(language: &Language, mistakes: &mut Mistakes) {
         mistakes.slots("proof] text", &proof.text, &proved, &["functions"]);
         let words = proof.compile.iter().flatten().chain(&proof.run);
         words.for_each(|word| mistakes.slots("proof] run", word, &["folder", "file"], &[]));
+    }
+    if let Some(shader) = &language.shader {
+        let named = with(&["light", "light_pascal"]);
+        mistakes.slots("shader] frame_type", &shader.frame_type, &slots, &[]);
+        mistakes.slots("shader] lamp_type", &shader.lamp_type, &named, &[]);
+        mistakes.slots("shader] read_name", &shader.read_name, &named, &[]);
+        mistakes.slots("shader] field", &shader.field, &["type", "field"], &["field"]);
+        mistakes.slots("shader] comment", &shader.comment, &["about"], &["about"]);
+        mistakes.slots("shader] frame", &shader.frame, &with(&["fields"]), &["fields"]);
+        let lamp = with(&["comment", "lamp_type", "fields"]);
+        mistakes.slots("shader] lamp", &shader.lamp, &lamp, &["fields"]);
+        let read = with(&["comment", "lamp_type", "read", "parameters", "each", "sets"]);
+        mistakes.slots("shader] read", &shader.read, &read, &["read", "each", "sets"]);
     }
     let operations: Vec<&str> = Operation::ALL.iter().map(|operation| operation.name()).collect();
     mistakes.keys("support", language.support.keys(), &operations, &[]);

@@ -31,7 +31,7 @@ pub(super) const PARTS: [&[&str]; 2] = [
 ];
 
 /// Slots of all texts of a file.
-pub(super) const SLOTS: [&str; 17] = [
+pub(super) const SLOTS: [&str; 23] = [
     "base",
     "base_upper",
     "base_pascal",
@@ -49,6 +49,13 @@ pub(super) const SLOTS: [&str; 17] = [
     "file",
     "run_fields",
     "example",
+    // Of shaders alone.
+    "shown",
+    "left_out",
+    "frame_type",
+    "frame_bytes",
+    "near",
+    "window",
 ];
 
 /// What a slot of a file can depend on.
@@ -230,6 +237,30 @@ pub struct Notices {
 pub struct Constants {
     /// One.
     pub one: Pattern,
+}
+
+/// What is otherwise in the files of a shading language. `{frame_type}` is what is the same for all lamps in a frame.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct ShaderPatterns {
+    /// What a frame is called: slots of the file.
+    pub frame_type: Pattern,
+    /// What a lamp of a light is called: `{light}` and `{light_pascal}` too.
+    pub lamp_type: Pattern,
+    /// What gives a lamp of a light: the same.
+    pub read_name: Pattern,
+    /// Three numbers in one.
+    pub three: String,
+    /// A field of a struct: `{type}`, `{field}`.
+    pub field: Pattern,
+    /// A comment at the end of its line: `{about}`.
+    pub comment: Pattern,
+    /// The struct of a frame: `{fields}`.
+    pub frame: Shape,
+    /// The struct of a lamp: `{lamp_type}`, `{comment}`, `{fields}`.
+    pub lamp: Shape,
+    /// What gives a lamp: `{lamp_type}`, `{read}`, `{parameters}` after the frame, `{each}`, `{sets}`.
+    pub read: Shape,
 }
 
 /// How a file is proved.

@@ -16,7 +16,8 @@ use crate::ir::{Operation, Type};
 use crate::names::Case;
 
 pub use file::{
-    Constants, Either, Fields, FilePatterns, Notices, Proof, ProofTool, Reads, Shape, Start, Tables,
+    Constants, Either, Fields, FilePatterns, Notices, Proof, ProofTool, Reads, ShaderPatterns,
+    Shape, Start, Tables,
 };
 pub use pattern::Pattern;
 pub use print::{GivenNames, LampNames, Printer, Taken};
@@ -80,6 +81,9 @@ pub struct Language {
     /// How files are proved.
     #[serde(default)]
     pub proof: Option<Proof>,
+    /// Of a shading language: what is otherwise in its files.
+    #[serde(default)]
+    pub shader: Option<ShaderPatterns>,
 }
 
 /// Text of a language's own.
@@ -104,7 +108,7 @@ macro_rules! built_in {
         const FOLDERS: &[&str] = &[$($folder),*];
 
         /// The file of a language that is built in.
-        fn source(folder: &str) -> Option<&'static str> {
+        fn of_host(folder: &str) -> Option<&'static str> {
             match folder {
                 $($folder => {
                     Some(include_str!(concat!("../../languages/", $folder, "/language.toml")))
@@ -118,6 +122,50 @@ macro_rules! built_in {
             vec![$(&$name),*]
         }
     };
+}
+
+/// Shading languages that are built in, and C with singles, in which shaders are proved.
+macro_rules! shading {
+    ($($(#[$doc:meta])* $name:ident $folder:literal,)*) => {
+        $($(#[$doc])* pub static $name: LazyLock<Language> = LazyLock::new(|| {
+            let text = include_str!(concat!("../../languages/", $folder, "/language.toml"));
+            Language::read($folder, text).unwrap_or_else(|e| panic!("{e}"))
+        });)*
+
+        /// The names of their folders.
+        const SHADING: &[&str] = &[$($folder),*];
+
+        /// The file of a shading language that is built in.
+        fn of_shaders(folder: &str) -> Option<&'static str> {
+            match folder {
+                $($folder => {
+                    Some(include_str!(concat!("../../languages/", $folder, "/language.toml")))
+                })*
+                _ => None,
+            }
+        }
+    };
+}
+
+/// What a language that is built in says, with all that it says by another one.
+fn source(folder: &str) -> Option<toml::Table> {
+    let mut own: toml::Table =
+        toml::from_str(of_host(folder).or_else(|| of_shaders(folder))?).ok()?;
+    let Some(like) = own.remove("like") else { return Some(own) };
+    let mut whole = source(like.as_str()?)?;
+    merge(&mut whole, own);
+    Some(whole)
+}
+
+shading! {
+    /// WGSL.
+    WGSL "wgsl",
+    /// GLSL 3.30 and GLSL ES 3.00.
+    GLSL "glsl",
+    /// HLSL, shader model 5 and later.
+    HLSL "hlsl",
+    /// C99 with singles.
+    SINGLE_C "single_c",
 }
 
 built_in! {
@@ -523,11 +571,10 @@ impl Language {
         let language: Language = match own.remove("like") {
             None => toml::from_str(text).map_err(|e| explained(&e))?,
             Some(like) => {
-                let base = like
-                    .as_str()
-                    .and_then(source)
-                    .ok_or_else(|| error(format!("`like` is one of {}", FOLDERS.join(", "))))?;
-                let mut whole: toml::Table = toml::from_str(base).map_err(|e| explained(&e))?;
+                let known =
+                    || FOLDERS.iter().chain(SHADING).copied().collect::<Vec<_>>().join(", ");
+                let mut whole = (like.as_str().and_then(source))
+                    .ok_or_else(|| error(format!("`like` is one of {}", known())))?;
                 merge(&mut whole, own);
                 whole.try_into().map_err(|e| explained(&e))?
             }

@@ -285,7 +285,7 @@ fn signatures(module: &Module) -> Module {
 }
 
 /// What a value is called that is used more than once: by what gives it.
-fn value_name(plan: &Plan, expr: &Expr) -> String {
+pub(crate) fn value_name(plan: &Plan, expr: &Expr) -> String {
     let own = |key: &str| -> Option<String> {
         let mut words = key.split(' ');
         let (kind, n) = (words.next()?, words.next()?.parse::<usize>().ok()?);
@@ -328,6 +328,9 @@ fn value_name(plan: &Plan, expr: &Expr) -> String {
             | Operation::HighBits
             | Operation::LowBits => "bits",
             Operation::FromBits => "number",
+            Operation::ToFixed => "exact",
+            Operation::FixedWhole => "whole",
+            Operation::FixedPart => "part",
             Operation::IsNan
             | Operation::IsFinite
             | Operation::Equal
@@ -358,6 +361,22 @@ fn kernel_value(name: &str) -> &str {
         name if name.starts_with("ease") => "eased",
         name => name,
     }
+}
+
+/// The functions of the book, each after those that it uses.
+pub(crate) fn book_functions(plan: &Plan) -> Vec<Function> {
+    let all = plan.functions.iter().enumerate();
+    all.map(|(n, function)| book_function(plan, n, function)).collect()
+}
+
+/// The tables of the book.
+pub(crate) fn book_tables(plan: &Plan) -> Vec<Table> {
+    plan.tables.iter().map(table).collect()
+}
+
+/// What makes the lamps of a light.
+pub(crate) fn light_function(plan: &Plan, light: &LightPlan) -> Function {
+    light_body(plan, light).0
 }
 
 /// A function of the book.

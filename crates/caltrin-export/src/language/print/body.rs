@@ -37,6 +37,18 @@ impl Made<'_, '_> {
         self.lines(indent, |body, function, sets| body.sets(&function.body[sets..]))
     }
 
+    /// Its parameters as they are declared.
+    pub fn parameters(&self) -> Vec<String> {
+        let body = Body::of(self.printer, &self.function, &self.names);
+        let language = self.printer.language;
+        let all = self.function.locals.iter().zip(&body.names).take(self.function.parameters);
+        all.map(|(local, name)| {
+            let ty = language.type_name(local.ty);
+            language.parameter.value.fill(&[("type", ty), ("name", name)])
+        })
+        .collect()
+    }
+
     fn lines(
         &self,
         indent: usize,

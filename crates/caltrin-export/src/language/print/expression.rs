@@ -65,7 +65,7 @@ impl<'p> Body<'p, '_> {
                 }
             }
             Expr::Number(v) => {
-                let digits = number::double(*v);
+                let digits = self.printer.digits(*v);
                 let text = self.literal(
                     &digits,
                     &language.literal.number,

@@ -178,9 +178,7 @@ impl<'p> Printer<'p> {
     pub fn print_constant(&self, name: &str) -> String {
         let Some(constant) = self.module.constant(name) else { return String::new() };
         let value = match &constant.value {
-            Expr::Number(v) => {
-                self.language.literal.number.fill(&[("digits", &number::double(*v))])
-            }
+            Expr::Number(v) => self.language.literal.number.fill(&[("digits", &self.digits(*v))]),
             Expr::Word(v) => self.language.literal.word.fill(&[("digits", &number::word(*v))]),
             _ => String::new(),
         };
@@ -252,7 +250,16 @@ impl<'p> Printer<'p> {
         let literal = &self.language.literal;
         match v.is_nan() {
             true => literal.nan.clone(),
-            false => literal.number.fill(&[("digits", &number::double(v))]),
+            false => literal.number.fill(&[("digits", &self.digits(v))]),
+        }
+    }
+
+    /// The digits of a number.
+    fn digits(&self, v: f64) -> String {
+        // What a single holds exactly is written as it is.
+        match self.module.single && f64::from(v as f32) != v {
+            true => number::single(v as f32),
+            false => number::double(v),
         }
     }
 

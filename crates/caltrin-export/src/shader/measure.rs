@@ -1,0 +1,251 @@
+//! How far singles are from the preview.
+
+use caltrin_core::program::{Constant, Input, LightId, Program, Size};
+use caltrin_core::quantity::{Hours, Seconds, Seed};
+use caltrin_core::run::State;
+use caltrin_core::{Run, ValidatedProgram, kernel};
+
+use super::{FrameSource, Given, Shader, ShaderLight};
+use crate::ir::walk::Value;
+use crate::plan::Plan;
+
+/// How far a channel may be from the preview, as a part of its largest value.
+pub const TOLERANCE: f64 = 1.0 / 4096.0;
+/// By how much a jump may come early or late, in seconds.
+pub const WINDOW: f64 = 1.0 / 16384.0;
+/// For how long a run is compared, in seconds: 1,000 hours, or one if the first is too long.
+pub const HORIZONS: [f64; 2] = [3_600_000.0, 3_600.0];
+
+/// Different inputs, seeds and hours.
+const DRAWS: u32 = 6;
+/// Moments of each.
+const MOMENTS: u32 = 40;
+
+/// How far a light is from the preview.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Distance {
+    /// The largest distance of any channel, as a part of the channel's largest value; infinite where there was none.
+    pub worst: f64,
+    /// For how long a run was compared, in seconds.
+    pub horizon: f64,
+    /// How many lamps were compared.
+    pub samples: u64,
+}
+
+impl Distance {
+    /// Nothing was compared yet.
+    pub(super) fn unknown() -> Distance {
+        Distance { worst: f64::INFINITY, horizon: 0.0, samples: 0 }
+    }
+
+    /// Whether it is near enough.
+    pub fn holds(&self) -> bool {
+        self.worst <= TOLERANCE
+    }
+}
+
+/// Even draws, the same each time.
+pub(super) struct Draws(u32);
+
+impl Draws {
+    pub fn new(key: u32) -> Draws {
+        Draws(key)
+    }
+
+    pub fn word(&mut self) -> u32 {
+        self.0 = self.0.wrapping_add(1);
+        kernel::draw(0x5a17_ed00, self.0)
+    }
+
+    /// From 0 to 1 (excluded).
+    pub fn unit(&mut self) -> f64 {
+        f64::from(self.word() >> 8) / 16_777_216.0
+    }
+}
+
+/// A state with inputs, choices, a seed and an hour as they were drawn; the first is as the book has it.
+pub(super) fn state(program: &Program, n: u32, draws: &mut Draws) -> State {
+    let mut state = State::start(program);
+    if n == 0 {
+        return state;
+    }
+    state = state.with_seed(Seed(draws.word()));
+    if program.clock().is_some() {
+        state = state.with_hour(program, Hours(24.0 * draws.unit()));
+    }
+    for (id, choice) in program.choices() {
+        state.choose(program, id, draws.word() % choice.options.len() as u32);
+    }
+    for (id, input) in program.given() {
+        for index in 0..input.count() {
+            let value = drawn(input, draws);
+            state.inputs.set(program, id, index, value).expect("it is of the input's kind");
+        }
+    }
+    state
+}
+
+/// A value that is a single.
+fn drawn(input: &Input, draws: &mut Draws) -> Constant {
+    let mut number = || {
+        let bounds = input.bounds;
+        let (lo, hi) = (bounds.lo.max(-1e6), bounds.hi.min(1e6));
+        let v = f64::from((lo + (hi - lo) * draws.unit()) as f32);
+        if v < lo || v > hi { f64::from(lo as f32) } else { v }
+    };
+    match input.default {
+        Constant::Scalar(_) => Constant::Scalar(number()),
+        Constant::Vector(_) => Constant::Vector([number(), number(), number()]),
+        Constant::OnOff(_) => Constant::OnOff(number() >= 0.5),
+    }
+}
+
+/// The indices of the lamps that are compared.
+fn indices(size: Size) -> Vec<u32> {
+    let mut all = match size {
+        Size::One => vec![0],
+        Size::Many(n) => vec![0, 1 % n, n / 2, n - 1],
+        Size::Open => vec![0, 1, 7, 1000],
+    };
+    all.dedup();
+    all
+}
+
+/// What a light is given at a moment in a state.
+pub(super) fn given(
+    plan: &Plan,
+    shader: &Shader,
+    light: &ShaderLight,
+    (checked, state): (&ValidatedProgram, &State),
+    (t, index): (f64, u32),
+) -> Given {
+    let program = checked.program();
+    let clock = program.clock().map(|clock| state.clock.at(clock, Seconds(t)));
+    let number = |v: f64| Value::Number(f64::from(v as f32));
+    let input = |n: usize, part: usize, at: u32| {
+        let input = &plan.inputs[n];
+        let v = state.inputs.part(program, input.id, at, part);
+        (input.flag, v)
+    };
+    let mut given = Given::new();
+    for field in &shader.frame {
+        let value = match field.source {
+            FrameSource::Seconds => Value::Word(t as u32),
+            FrameSource::Fraction => Value::Word(((t - t.floor()) * 4_294_967_296.0) as u32),
+            FrameSource::Seed => Value::Word(state.seed.0),
+            FrameSource::Hour => {
+                number(clock.map_or(0.0, |shown| shown.hour.0).min(super::LAST_HOUR))
+            }
+            FrameSource::Days => number(clock.map_or(0.0, |shown| shown.days)),
+            FrameSource::Input(n, part) => match input(n, part, 0) {
+                (true, v) => Value::Word(u32::from(v != 0.0)),
+                (false, v) => number(v),
+            },
+            FrameSource::Weight(n, option) => {
+                let id = plan.choices[n].id;
+                let weight =
+                    state.choices[id.index()].weight(program.choice(id), option, Seconds(t));
+                number(weight)
+            }
+            FrameSource::Chosen(n) => Value::Word(state.choices[plan.choices[n].id.index()].chosen),
+        };
+        given.insert(field.name.clone(), value);
+    }
+    let first = usize::from(light.by_index);
+    for ((n, part), local) in light.own.iter().zip(&light.function.locals[first..]) {
+        let last = plan.inputs[*n].count.unwrap_or(1).saturating_sub(1);
+        let value = match input(*n, *part, own_index(checked, plan, light, *n, index).min(last)) {
+            (true, v) => Value::Flag(v != 0.0),
+            (false, v) => number(v),
+        };
+        given.insert(local.name.clone(), value);
+    }
+    given
+}
+
+/// Which of an input a lamp has for its own.
+fn own_index(
+    checked: &ValidatedProgram,
+    plan: &Plan,
+    light: &ShaderLight,
+    n: usize,
+    index: u32,
+) -> u32 {
+    let program = checked.program();
+    let id = program.light_named(&plan.lights[light.place].name);
+    let scope = program.input(plan.inputs[n].id).scope;
+    id.map_or(index, |id| index / program.light(id).share(scope).lamps)
+}
+
+/// Compares a light of a shader with the preview, over so many seconds of a run.
+pub fn measure(
+    checked: &ValidatedProgram,
+    plan: &Plan,
+    shader: &Shader,
+    n: usize,
+    horizon: f64,
+) -> Distance {
+    let light = &shader.lights[n];
+    let reference = shader.reference();
+    let program = checked.program();
+    let name = &plan.lights[light.place].name;
+    let mut distance = Distance { worst: 0.0, horizon, samples: 0 };
+    let Some(id) = program.light_named(name) else { return Distance::unknown() };
+    let mut run = Run::new(checked);
+    let width = run.width(id);
+    let mut draws = Draws::new(n as u32 * 65_536);
+    let mut scale = vec![0f64; width];
+    let mut apart = vec![0f64; width];
+    for draw in 0..DRAWS {
+        let state = state(program, draw, &mut draws);
+        run.restore(state.clone());
+        for moment in 0..MOMENTS {
+            let t = moment_of(moment, horizon, &mut draws);
+            for index in indices(program.light(id).size) {
+                let given = given(plan, shader, light, (checked, &state), (t, index));
+                let Some(found) = reference.read(light, &given, index) else {
+                    return Distance::unknown();
+                };
+                let wanted = around(&mut run, (id, index), t, width);
+                for part in 0..width {
+                    let of_part = || wanted.iter().skip(part).step_by(width).copied();
+                    let (lo, hi) = of_part()
+                        .fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), v| {
+                            (lo.min(f64::from(v)), hi.max(f64::from(v)))
+                        });
+                    let v = f64::from(found[part]);
+                    let off =
+                        if v.is_nan() { f64::INFINITY } else { (lo - v).max(v - hi).max(0.0) };
+                    apart[part] = apart[part].max(off);
+                    scale[part] = scale[part].max(lo.abs()).max(hi.abs());
+                }
+                distance.samples += 1;
+            }
+        }
+    }
+    for (apart, scale) in apart.into_iter().zip(scale) {
+        let part = if apart == 0.0 { 0.0 } else { apart / scale.max(1e-9) };
+        distance.worst = distance.worst.max(part);
+    }
+    distance
+}
+
+/// A moment to compare at; it has few enough digits to be exact.
+fn moment_of(n: u32, horizon: f64, draws: &mut Draws) -> f64 {
+    let most = match n % 4 {
+        0 => 10.0,
+        1 => 600.0_f64.min(horizon),
+        _ => horizon,
+    };
+    let whole = (most * draws.unit()).floor();
+    whole + f64::from(draws.word() >> 12) / 1_048_576.0
+}
+
+/// The preview's lamp at moments around one.
+fn around(run: &mut Run<'_>, lamp: (LightId, u32), t: f64, width: usize) -> Vec<f32> {
+    let steps = [-1.0, -0.5, 0.0, 0.5, 1.0];
+    let moments = steps.map(|step| Seconds((t + step * WINDOW).max(0.0)));
+    let mut out = vec![0.0; width * moments.len()];
+    run.read_moments(lamp, &moments, 0..width, &mut out);
+    out
+}

@@ -1,0 +1,459 @@
+//! Shaders: what lights do that depends on time, chance, inputs and the lamp's index alone, in singles.
+//!
+//! What lights and the book's functions are in doubles ([`crate::lower`]) becomes a tree in singles ([`fixed`]) with a
+//! part of the kernel of its own (`source.rs`), in which moments are fixed-point numbers. The same tree is printed in each shading language
+//! ([`print()`]), walked as the reference ([`Shader::reference`]), and compared with the preview ([`measure`]).
+
+mod fixed;
+mod measure;
+mod print;
+mod prove;
+mod reasons;
+mod tables;
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::LazyLock;
+
+use caltrin_core::ValidatedProgram;
+
+use crate::ir::read::{Known, module_with};
+use crate::ir::share::{Sharing, share};
+use crate::ir::walk::{Around, Functions, Value};
+use crate::ir::{Expr, Function, Local, LocalId, Module, Operation, Statement, Type, each_expr};
+use crate::lower;
+use crate::plan::Plan;
+use crate::print::KERNEL;
+
+use fixed::{Fixed, frame_field};
+pub use measure::{Distance, HORIZONS, TOLERANCE, WINDOW, measure};
+pub use print::{file_name, print};
+pub use prove::{Proved, prove};
+use tables::Tables;
+
+/// The part of the kernel that is otherwise in singles.
+static SINGLES: LazyLock<Module> = LazyLock::new(|| {
+    module_with(include_str!("source.rs"), &KERNEL, &Known::default())
+        .expect("the source is read in a test")
+});
+
+/// The last moment of a day as a single, in hours.
+const LAST_HOUR: f64 = 23.999998092651367;
+
+/// What lights do that a shader can.
+#[derive(Clone, Debug)]
+pub struct Shader {
+    /// Constants, tables, and functions, each after those that it uses.
+    pub module: Module,
+    /// What is the same for all lamps in a frame, in order, 4 bytes each.
+    pub frame: Vec<FrameField>,
+    /// The lights.
+    pub lights: Vec<ShaderLight>,
+    /// The lights that a shader cannot show.
+    pub left_out: Vec<LeftOut>,
+}
+
+/// A light of a shader.
+#[derive(Clone, Debug)]
+pub struct ShaderLight {
+    /// Its place in [`Plan::lights`].
+    pub place: usize,
+    /// What makes a lamp. Its parameters are the index of the lamp if that matters, and the inputs of the lamp's own.
+    pub function: Function,
+    /// Whether the first parameter is the index.
+    pub by_index: bool,
+    /// The inputs of which each lamp has its own: places in [`Plan::inputs`], and which parts.
+    pub own: Vec<(usize, usize)>,
+    /// How far it was from the preview.
+    pub distance: Distance,
+}
+
+/// A light that a shader cannot show.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct LeftOut {
+    /// The book's name.
+    pub light: String,
+    /// Why.
+    pub reason: String,
+}
+
+/// What a field of a frame holds.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum FrameSource {
+    /// Whole seconds of the moment.
+    Seconds,
+    /// What is left of it, in 2^-32 s.
+    Fraction,
+    /// The run's seed.
+    Seed,
+    /// The hour that the game's clock shows.
+    Hour,
+    /// The days that have passed on it.
+    Days,
+    /// A part of an input: its place in [`Plan::inputs`].
+    Input(usize, usize),
+    /// The option of a choice: its place in [`Plan::choices`].
+    Chosen(usize),
+    /// How much an option counts.
+    Weight(usize, u32),
+}
+
+/// A field of a frame.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct FrameField {
+    /// Its name, words joined by `_`.
+    pub name: String,
+    /// What it holds.
+    pub source: FrameSource,
+    /// Its type: a number or a word.
+    pub ty: Type,
+    /// What it is, for a comment.
+    pub about: String,
+}
+
+/// A frame, and what one lamp has of its own: the values of [`Shader::frame`] and [`ShaderLight::own`] by their names.
+pub type Given = BTreeMap<String, Value>;
+
+impl Shader {
+    /// What shaders can show of a plan of a program. How far it is from the preview is measured, and what is too far is left
+    /// out.
+    pub fn of(checked: &ValidatedProgram, plan: &Plan) -> Shader {
+        let mut shader = Shader::unmeasured(plan);
+        let (mut near, mut far) = (Vec::new(), Vec::new());
+        for n in 0..shader.lights.len() {
+            let mut distance = measure(checked, plan, &shader, n, HORIZONS[0]);
+            if !distance.holds() {
+                distance = measure(checked, plan, &shader, n, HORIZONS[1]);
+            }
+            shader.lights[n].distance = distance;
+        }
+        for light in std::mem::take(&mut shader.lights) {
+            if light.distance.holds() {
+                near.push(light);
+                continue;
+            }
+            let what = match light.distance.worst {
+                worst if worst.is_finite() => {
+                    format!("differs from the preview by {:.2}% of its range", worst * 100.0)
+                }
+                _ => "leaves the range of single precision".to_owned(),
+            };
+            far.push(LeftOut {
+                light: plan.lights[light.place].name.clone(),
+                reason: format!("in single precision it {what}"),
+            });
+        }
+        if far.is_empty() {
+            shader.lights = near;
+        } else {
+            let kept: BTreeSet<usize> = near.iter().map(|light| light.place).collect();
+            let distances: BTreeMap<usize, Distance> =
+                near.into_iter().map(|light| (light.place, light.distance)).collect();
+            // Once more, without what only they needed.
+            shader = Shader::with(plan, &|place| kept.contains(&place));
+            for light in &mut shader.lights {
+                if let Some(distance) = distances.get(&light.place) {
+                    light.distance = *distance;
+                }
+            }
+            shader.left_out.retain(|out| kept.iter().all(|n| plan.lights[*n].name != out.light));
+            shader.left_out.extend(far);
+            let place = |out: &LeftOut| plan.lights.iter().position(|own| own.name == out.light);
+            shader.left_out.sort_by_key(place);
+        }
+        shader
+    }
+
+    /// What shaders can show of a plan, not yet compared with the preview.
+    pub fn unmeasured(plan: &Plan) -> Shader {
+        Shader::with(plan, &|_| true)
+    }
+
+    fn with(plan: &Plan, wanted: &dyn Fn(usize) -> bool) -> Shader {
+        let book: Vec<Function> = lower::book_functions(plan);
+        let tables = lower::book_tables(plan);
+        let around = Module { functions: book.clone(), ..Module::default() };
+        let (mut lights, mut left_out) = (Vec::new(), Vec::new());
+        for (place, light) in plan.lights.iter().enumerate().filter(|(place, _)| wanted(*place)) {
+            let function = lower::light_function(plan, light);
+            match reasons::first(plan, &around, &function) {
+                Some(reason) => left_out.push(LeftOut { light: light.name.clone(), reason }),
+                None => lights.push((place, function)),
+            }
+        }
+        let mut fixed = Fixed::of(book.iter(), &tables);
+        let all = book.iter().chain(lights.iter().map(|(_, function)| function));
+        fixed.settle(&all.collect::<Vec<_>>());
+        let mut from = Module { tables, single: true, ..Module::default() };
+        from.constants.extend(KERNEL.constants.iter().cloned());
+        from.constants.extend(SINGLES.constants.iter().cloned());
+        for constant in &mut from.constants {
+            if constant.name == "last_hour" {
+                constant.value = Expr::Number(LAST_HOUR);
+            }
+        }
+        let own = |name: &str| SINGLES.function(name).is_some();
+        from.functions.extend(KERNEL.functions.iter().filter(|f| !own(&f.name)).cloned());
+        from.functions.extend(SINGLES.functions.iter().cloned());
+        from.functions.extend(book.iter().map(|function| fixed.function(function)));
+        let mut frame = BTreeSet::from([FrameSource::Seconds, FrameSource::Fraction]);
+        let mut made = Vec::new();
+        let mut tables = Tables::of(&from);
+        for (place, function) in lights {
+            let mut function = fixed.function(&function);
+            let own = own_inputs(plan, &mut function);
+            framed(plan, &mut function, &mut frame);
+            let mut function = tables.function(&function, &BTreeMap::new());
+            let name = |expr: &Expr| lower::value_name(plan, expr);
+            let module = signatures(&from, &tables.made);
+            share(&mut function, &Sharing { module: &module, name: &name }, 0);
+            let by_index = function.locals[0].used;
+            if !by_index {
+                function.parameters -= 1;
+                function.locals.remove(0);
+                function.renumber(&|id| LocalId(id.0 - 1));
+            }
+            let distance = Distance::unknown();
+            made.push(ShaderLight { place, function, by_index, own, distance });
+        }
+        let functions = tables.made;
+        let names = field_names(plan, &frame);
+        let frame = frame.into_iter().zip(names).map(|(source, name)| {
+            let (ty, about) = describe(plan, source);
+            FrameField { name, source, ty, about }
+        });
+        let frame: Vec<FrameField> = frame.collect();
+        for light in &mut made {
+            named_fields(plan, &mut light.function, &frame);
+        }
+        let mut module = Module { functions, single: true, ..Module::default() };
+        module.tables = used_tables(&from, &module.functions, &made);
+        let uses: BTreeSet<String> = module.functions.iter().flat_map(Function::uses).collect();
+        module.constants = from
+            .constants
+            .iter()
+            .filter(|constant| uses.contains(&constant.name))
+            .cloned()
+            .collect();
+        Shader { module, frame, lights: made, left_out }
+    }
+
+    /// The reference, for reading many lamps.
+    pub fn reference(&self) -> Reference<'_> {
+        Reference { functions: Functions::of(&self.module) }
+    }
+}
+
+/// The reference: lamps computed in singles, in the order in which the code computes them.
+pub struct Reference<'s> {
+    functions: Functions<'s>,
+}
+
+impl Reference<'_> {
+    /// A lamp of a light: its numbers in order; on is 1. None where the code would do what has no meaning, or something that
+    /// it is given is missing.
+    pub fn read(&self, light: &ShaderLight, given: &Given, index: u32) -> Option<Vec<f32>> {
+        let mut around = Around { fields: given.clone(), ..Around::default() };
+        let mut arguments = Vec::new();
+        if light.by_index {
+            arguments.push(Value::Word(index));
+        }
+        for local in &light.function.locals[arguments.len()..light.function.parameters] {
+            arguments.push(given.get(&local.name)?.clone());
+        }
+        let mut steps = 10_000_000;
+        self.functions.make(&light.function, arguments, &mut around, &mut steps)?;
+        let numbers = around.made.into_iter().map(|(.., value)| match value {
+            Value::Number(v) => Some(v as f32),
+            Value::Flag(on) => Some(f32::from(u8::from(on))),
+            _ => None,
+        });
+        numbers.collect()
+    }
+}
+
+/// What the functions of two lists have of the run, and their results.
+fn signatures(from: &Module, made: &[Function]) -> Module {
+    let all = from.functions.iter().chain(made);
+    let all = all.map(|own| (own.name.clone(), (own.receiver, own.result)));
+    Module { constants: from.constants.clone(), others: all.collect(), ..Module::default() }
+}
+
+/// The name of a parameter that an input of the lamp's own comes in.
+fn own_name(plan: &Plan, n: usize, part: usize) -> String {
+    let input = &plan.inputs[n];
+    let name = input.name.replace('.', "_");
+    match input.suffixes.get(part) {
+        Some(suffix) => format!("{name}_{suffix}"),
+        None => name,
+    }
+}
+
+/// Gives the inputs of which each lamp has its own as parameters after the index.
+fn own_inputs(plan: &Plan, function: &mut Function) -> Vec<(usize, usize)> {
+    let mut own = BTreeSet::new();
+    let input = |place: &crate::ir::RunField| -> Option<(usize, usize)> {
+        place.index.as_ref()?;
+        let n = place.field.strip_prefix("input ")?.parse().ok()?;
+        Some((n, place.part.unwrap_or_default()))
+    };
+    each_expr(&function.body, &mut |expr| {
+        if let Expr::Run(place) = expr {
+            own.extend(input(place));
+        }
+    });
+    let own: Vec<(usize, usize)> = own.into_iter().collect();
+    let first = function.parameters;
+    let count = own.len();
+    function.renumber(&|id| if id.0 < first { id } else { LocalId(id.0 + count) });
+    let locals = own.iter().map(|(n, part)| {
+        let ty = if plan.inputs[*n].flag { Type::Bool } else { Type::F64 };
+        Local { name: own_name(plan, *n, *part), ty, changes: false, used: true }
+    });
+    function.locals.splice(first..first, locals);
+    function.parameters += count;
+    replace(&mut function.body, &|expr| {
+        let Expr::Run(place) = expr else { return None };
+        let at = own.iter().position(|known| Some(*known) == input(place))?;
+        Some(Expr::Local(LocalId(first + at)))
+    });
+    own
+}
+
+/// Notes what a function asks of the frame, and asks for what is on or off by a word.
+fn framed(plan: &Plan, function: &mut Function, frame: &mut BTreeSet<FrameSource>) {
+    let mut asked: Vec<FrameSource> = Vec::new();
+    each_expr(&function.body, &mut |expr| {
+        if let Expr::Run(place) = expr {
+            asked.extend(source_of(plan, place));
+        }
+    });
+    frame.extend(asked);
+    replace(&mut function.body, &|expr| {
+        let Expr::Run(place) = expr else { return None };
+        let source = source_of(plan, place)?;
+        if place.ty != Type::Bool {
+            return None;
+        }
+        let mut place = place.clone();
+        place.ty = Type::Word;
+        debug_assert!(matches!(source, FrameSource::Input(..)), "only inputs are on or off");
+        Some(Expr::Do(Operation::Unequal, vec![Expr::Run(place), Expr::Word(0)]))
+    });
+}
+
+/// What a field of the run is in a frame.
+fn source_of(plan: &Plan, place: &crate::ir::RunField) -> Option<FrameSource> {
+    Some(match place.field.as_str() {
+        "seconds" => FrameSource::Seconds,
+        "fraction" => FrameSource::Fraction,
+        "seed" => FrameSource::Seed,
+        "hour" => FrameSource::Hour,
+        "days" => FrameSource::Days,
+        name => {
+            if let Some(n) = name.strip_prefix("input ") {
+                return Some(FrameSource::Input(n.parse().ok()?, place.part.unwrap_or_default()));
+            }
+            let mut all = (0..plan.choices.len()).map(|n| (n, &plan.choices[n].options));
+            all.find_map(|(n, options)| {
+                let weight = |option: &usize| fixed::weight_field(n, *option as u32) == name;
+                let option = (0..options.len()).find(weight);
+                let weight = option.map(|option| FrameSource::Weight(n, option as u32));
+                let chosen = lower::choice_field(n, "chosen") == name;
+                weight.or(chosen.then_some(FrameSource::Chosen(n)))
+            })?
+        }
+    })
+}
+
+/// The names of the fields of a frame.
+fn field_names(plan: &Plan, frame: &BTreeSet<FrameSource>) -> Vec<String> {
+    let mut namer = crate::names::Namer::without([]);
+    let name = |source: &FrameSource| match source {
+        FrameSource::Seconds => "seconds".to_owned(),
+        FrameSource::Fraction => "fraction".to_owned(),
+        FrameSource::Seed => "seed".to_owned(),
+        FrameSource::Hour => "hour".to_owned(),
+        FrameSource::Days => "days".to_owned(),
+        FrameSource::Input(n, part) => own_name(plan, *n, *part),
+        FrameSource::Chosen(n) => plan.choices[*n].name.clone(),
+        FrameSource::Weight(n, option) => {
+            let choice = &plan.choices[*n];
+            format!("{}_{}", choice.name, choice.options[*option as usize])
+        }
+    };
+    frame.iter().map(|source| namer.take(&name(source))).collect()
+}
+
+/// Fields of the run by their names in the frame.
+fn named_fields(plan: &Plan, function: &mut Function, frame: &[FrameField]) {
+    replace(&mut function.body, &|expr| {
+        let Expr::Run(place) = expr else { return None };
+        let source = source_of(plan, place)?;
+        let field = frame.iter().find(|field| field.source == source)?;
+        Some(frame_field(&field.name, field.ty))
+    });
+}
+
+/// Puts other expressions in the place of some.
+fn replace(block: &mut [Statement], with: &dyn Fn(&Expr) -> Option<Expr>) {
+    fn inside(expr: &mut Expr, with: &dyn Fn(&Expr) -> Option<Expr>) {
+        match with(expr) {
+            Some(other) => *expr = other,
+            None => expr.each_child_mut(&mut |child| inside(child, with)),
+        }
+    }
+    for statement in block {
+        statement.each_value_mut(&mut |value| inside(value, with));
+        statement.each_block_mut(&mut |block| replace(block, with));
+    }
+}
+
+/// The type of a field of a frame, and what it is.
+fn describe(plan: &Plan, source: FrameSource) -> (Type, String) {
+    match source {
+        FrameSource::Seconds => (Type::Word, "Time of the run: whole seconds.".to_owned()),
+        FrameSource::Fraction => (Type::Word, "Time of the run: the rest, in 2^-32 s.".to_owned()),
+        FrameSource::Seed => (Type::Word, "The run's seed.".to_owned()),
+        FrameSource::Hour => (Type::F64, "Hour of the game's day, 0 to 24 (excluded).".to_owned()),
+        FrameSource::Days => (Type::F64, "Whole days on the game's clock.".to_owned()),
+        FrameSource::Input(n, part) => {
+            let input = &plan.inputs[n];
+            let about = crate::print::describe_input(input);
+            let part = input.suffixes.get(part).map_or(String::new(), |part| format!(" ({part})"));
+            let ty = if input.flag { Type::Word } else { Type::F64 };
+            (ty, format!("{about}{part}"))
+        }
+        FrameSource::Chosen(n) => {
+            let options = plan.choices[n].options.iter().enumerate();
+            let options: Vec<String> = options.map(|(n, option)| format!("{n} {option}")).collect();
+            (Type::Word, format!("Option of `{}`: {}.", plan.choices[n].name, options.join(", ")))
+        }
+        FrameSource::Weight(n, option) => {
+            let choice = &plan.choices[n];
+            let option = &choice.options[option as usize];
+            let about = format!(
+                "How far `{}` is at `{option}`: 1 there, 0 elsewhere, between while it fades.",
+                choice.name
+            );
+            (Type::F64, about)
+        }
+    }
+}
+
+/// The tables that are looked up.
+fn used_tables(
+    from: &Module,
+    functions: &[Function],
+    lights: &[ShaderLight],
+) -> Vec<crate::ir::Table> {
+    let mut used = BTreeSet::new();
+    let all = functions.iter().chain(lights.iter().map(|light| &light.function));
+    for function in all {
+        each_expr(&function.body, &mut |expr| {
+            if let Expr::TableEntry(name, ..) = expr {
+                used.insert(name.clone());
+            }
+        });
+    }
+    from.tables.iter().filter(|table| used.contains(&table.name)).cloned().collect()
+}

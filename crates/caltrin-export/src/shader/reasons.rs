@@ -1,0 +1,49 @@
+//! Why a shader cannot show a light.
+
+use std::collections::BTreeSet;
+
+use crate::ir::{Expr, Function, Module, each_expr};
+use crate::plan::Plan;
+use crate::print::KERNEL;
+
+/// Functions of dates, which count days of years.
+const OF_DATES: [&str; 6] =
+    ["sun_way", "axis_tilt", "sky_turn", "sky_part", "sun_hour", "sun_stays"];
+
+/// Why a shader cannot show what a function does, if it cannot. `book` has the functions of the book.
+pub(super) fn first(plan: &Plan, book: &Module, function: &Function) -> Option<String> {
+    let mut found: Vec<(u32, String)> = Vec::new();
+    let mut seen = BTreeSet::new();
+    look(plan, book, function, &mut seen, &mut found);
+    found.into_iter().min().map(|(_, reason)| reason)
+}
+
+fn look(
+    plan: &Plan,
+    book: &Module,
+    function: &Function,
+    seen: &mut BTreeSet<String>,
+    found: &mut Vec<(u32, String)>,
+) {
+    each_expr(&function.body, &mut |expr| match expr {
+        Expr::Run(place) => {
+            let input = place.field.strip_prefix("input ").and_then(|n| n.parse::<usize>().ok());
+            if let Some(input) = input.and_then(|n| plan.inputs.get(n)).filter(|input| input.kept) {
+                let what = input.name.rsplit_once('.').map_or(&*input.name, |(name, _)| name);
+                found.push((0, format!("it depends on what events did: `{what}`")));
+            }
+        }
+        Expr::Call(name, _) if seen.insert(name.clone()) => {
+            if let Some(own) = book.function(name).or_else(|| KERNEL.function(name)) {
+                if OF_DATES.contains(&name.as_str()) {
+                    let what = "it asks where the sun or moon stands, for which single precision is too coarse";
+                    found.push((1, what.to_owned()));
+                }
+                look(plan, book, own, seen, found);
+            } else if !name.starts_with("clock_") && !name.ends_with(" weight") {
+                found.push((0, "it depends on what events did".to_owned()));
+            }
+        }
+        _ => {}
+    });
+}
