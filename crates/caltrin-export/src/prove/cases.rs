@@ -81,6 +81,15 @@ pub struct Asked {
     pub goes_on: bool,
 }
 
+impl Asked {
+    /// A time and a seed, and nothing done before it.
+    pub(crate) fn at(moment: f64, seed: Seed) -> Asked {
+        let idle = Act { verb: Verb::Leave, at: 0.0, to: 0.0 };
+        let (inputs, given) = (Vec::new(), Vec::new());
+        Asked { moment, seed, acts: [idle; ACTS], inputs, given, goes_on: false }
+    }
+}
+
 /// The samples of a proof: small and large times, exactly at breakpoints and next to them, with
 /// several seeds; enough for `samples` lamps.
 pub fn moments(checked: &ValidatedProgram, samples: u64) -> Vec<Asked> {

@@ -45,26 +45,26 @@ impl Distance {
 }
 
 /// Even draws, the same each time.
-pub(super) struct Draws(u32);
+struct Draws(u32);
 
 impl Draws {
-    pub fn new(key: u32) -> Draws {
+    fn new(key: u32) -> Draws {
         Draws(key)
     }
 
-    pub fn word(&mut self) -> u32 {
+    fn word(&mut self) -> u32 {
         self.0 = self.0.wrapping_add(1);
         kernel::draw(0x5a17_ed00, self.0)
     }
 
     /// From 0 to 1 (excluded).
-    pub fn unit(&mut self) -> f64 {
+    fn unit(&mut self) -> f64 {
         f64::from(self.word() >> 8) / 16_777_216.0
     }
 }
 
 /// A state with inputs, choices, a seed and an hour as they were drawn; the first is as the book has it.
-pub(super) fn state(program: &Program, n: u32, draws: &mut Draws) -> State {
+fn state(program: &Program, n: u32, draws: &mut Draws) -> State {
     let mut state = State::start(program);
     if n == 0 {
         return state;
@@ -112,7 +112,7 @@ fn indices(size: Size) -> Vec<u32> {
 }
 
 /// What a light is given at a moment in a state.
-pub(super) fn given(
+fn given(
     plan: &Plan,
     shader: &Shader,
     light: &ShaderLight,
@@ -248,4 +248,50 @@ fn around(run: &mut Run<'_>, lamp: (LightId, u32), t: f64, width: usize) -> Vec<
     let mut out = vec![0.0; width * moments.len()];
     run.read_moments(lamp, &moments, 0..width, &mut out);
     out
+}
+
+/// A lamp at a moment.
+#[derive(Clone, Debug)]
+pub struct Sample {
+    /// Its light: the place in [`Shader::lights`].
+    pub light: usize,
+    /// Which lamp.
+    pub index: u32,
+    /// The moment.
+    pub moment: f64,
+    /// The run's seed.
+    pub seed: Seed,
+    /// What it is given.
+    pub given: Given,
+    /// The reference.
+    pub wanted: Vec<f32>,
+}
+
+/// At least so many lamps of a shader at moments of a thousand hours, each light as often as the others.
+pub fn samples(
+    checked: &ValidatedProgram,
+    plan: &Plan,
+    shader: &Shader,
+    least: u64,
+) -> Vec<Sample> {
+    let reference = shader.reference();
+    let program = checked.program();
+    let mut all = Vec::new();
+    let mut draws = Draws::new(0x0100_0000);
+    let each = least.div_ceil(shader.lights.len().max(1) as u64);
+    for (n, light) in shader.lights.iter().enumerate() {
+        let mut now = state(program, 0, &mut draws);
+        for sample in 0..each {
+            if sample % 16 == 15 {
+                now = state(program, 1, &mut draws);
+            }
+            let moment = moment_of(sample as u32, HORIZONS[0], &mut draws);
+            let index = draws.word() % plan.lights[light.place].size.shown().max(1);
+            let given = given(plan, shader, light, (checked, &now), (moment, index));
+            if let Some(wanted) = reference.read(light, &given, index) {
+                all.push(Sample { light: n, index, moment, seed: now.seed, given, wanted });
+            }
+        }
+    }
+    all
 }

@@ -25,9 +25,9 @@ use crate::plan::Plan;
 use crate::print::KERNEL;
 
 use fixed::{Fixed, frame_field};
-pub use measure::{Distance, HORIZONS, TOLERANCE, WINDOW, measure};
-pub use print::{file_name, print};
-pub use prove::{Proved, prove};
+pub use measure::{Distance, HORIZONS, Sample, TOLERANCE, WINDOW, measure, samples};
+pub use print::{LightNames, Names, file_name, names, print};
+pub use prove::prove;
 use tables::Tables;
 
 /// The part of the kernel that is otherwise in singles.
@@ -35,6 +35,20 @@ static SINGLES: LazyLock<Module> = LazyLock::new(|| {
     module_with(include_str!("source.rs"), &KERNEL, &Known::default())
         .expect("the source is read in a test")
 });
+
+/// The part of the kernel that is otherwise in singles, as a module of its own.
+pub fn kernel() -> Module {
+    let mut all = Module { single: true, ..KERNEL.clone() };
+    all.functions.retain(|function| SINGLES.function(&function.name).is_none());
+    all.constants.extend(SINGLES.constants.iter().cloned());
+    all.functions.extend(SINGLES.functions.iter().cloned());
+    for constant in &mut all.constants {
+        if constant.name == "last_hour" {
+            constant.value = Expr::Number(LAST_HOUR);
+        }
+    }
+    all
+}
 
 /// The last moment of a day as a single, in hours.
 const LAST_HOUR: f64 = 23.999998092651367;
@@ -65,6 +79,15 @@ pub struct ShaderLight {
     pub own: Vec<(usize, usize)>,
     /// How far it was from the preview.
     pub distance: Distance,
+}
+
+impl ShaderLight {
+    /// The names of the inputs of the lamp's own.
+    pub fn own_names(&self) -> impl Iterator<Item = &str> {
+        let first = usize::from(self.by_index);
+        let own = &self.function.locals[first..self.function.parameters];
+        own.iter().map(|local| local.name.as_str())
+    }
 }
 
 /// A light that a shader cannot show.
@@ -149,13 +172,14 @@ impl Shader {
             let distances: BTreeMap<usize, Distance> =
                 near.into_iter().map(|light| (light.place, light.distance)).collect();
             // Once more, without what only they needed.
+            let out = std::mem::take(&mut shader.left_out);
             shader = Shader::with(plan, &|place| kept.contains(&place));
+            shader.left_out = out;
             for light in &mut shader.lights {
                 if let Some(distance) = distances.get(&light.place) {
                     light.distance = *distance;
                 }
             }
-            shader.left_out.retain(|out| kept.iter().all(|n| plan.lights[*n].name != out.light));
             shader.left_out.extend(far);
             let place = |out: &LeftOut| plan.lights.iter().position(|own| own.name == out.light);
             shader.left_out.sort_by_key(place);
@@ -183,17 +207,7 @@ impl Shader {
         let mut fixed = Fixed::of(book.iter(), &tables);
         let all = book.iter().chain(lights.iter().map(|(_, function)| function));
         fixed.settle(&all.collect::<Vec<_>>());
-        let mut from = Module { tables, single: true, ..Module::default() };
-        from.constants.extend(KERNEL.constants.iter().cloned());
-        from.constants.extend(SINGLES.constants.iter().cloned());
-        for constant in &mut from.constants {
-            if constant.name == "last_hour" {
-                constant.value = Expr::Number(LAST_HOUR);
-            }
-        }
-        let own = |name: &str| SINGLES.function(name).is_some();
-        from.functions.extend(KERNEL.functions.iter().filter(|f| !own(&f.name)).cloned());
-        from.functions.extend(SINGLES.functions.iter().cloned());
+        let mut from = Module { tables, ..kernel() };
         from.functions.extend(book.iter().map(|function| fixed.function(function)));
         let mut frame = BTreeSet::from([FrameSource::Seconds, FrameSource::Fraction]);
         let mut made = Vec::new();

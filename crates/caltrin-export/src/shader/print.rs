@@ -12,13 +12,33 @@ use crate::print::{at_line, describe_light};
 use super::{Shader, ShaderLight, TOLERANCE, WINDOW};
 
 /// The names of a light in a file.
-pub(super) struct LightNames {
+#[derive(Clone, Debug)]
+pub struct LightNames {
     /// The type of its lamps.
     pub lamp_type: String,
     /// The function that gives one.
     pub read: String,
     /// What a lamp has.
     pub lamp: LampNames,
+}
+
+/// The names of a file, in the order of [`Shader::frame`] and [`Shader::lights`].
+#[derive(Clone, Debug)]
+pub struct Names {
+    /// The type of a frame.
+    pub frame_type: String,
+    /// Its fields.
+    pub fields: Vec<String>,
+    /// The lights.
+    pub lights: Vec<LightNames>,
+}
+
+/// The names of a file; none where the language file says nothing about shaders.
+pub fn names(shader: &Shader, plan: &Plan, language: &Language) -> Option<Names> {
+    let file = ShaderFile::of(shader, plan, language)?;
+    let fields = shader.frame.iter().map(|field| file.field_name(&field.name).to_owned());
+    let fields = fields.collect();
+    Some(Names { frame_type: file.frame_type, fields, lights: file.lights })
 }
 
 /// A file on its way.

@@ -8,43 +8,15 @@ use std::process::{Command, Stdio};
 
 use caltrin_core::ValidatedProgram;
 
-use super::measure::{Draws, given, state};
+use super::Shader;
+use super::measure::Sample;
 use super::print::ShaderFile;
-use super::{HORIZONS, Shader, ShaderLight};
 use crate::ir::Type;
 use crate::ir::walk::Value;
 use crate::language::SINGLE_C;
-use crate::plan::Plan;
-use crate::prove::version;
+use crate::plan::{LightPlan, Plan};
+use crate::prove::{self, Mismatch, Outcome, version};
 use crate::target::Tool;
-
-/// The result of the proof of a shader.
-#[derive(Clone, Debug, PartialEq)]
-pub enum Proved {
-    /// It was run and compared.
-    Compared {
-        /// The compiler's version line.
-        version: String,
-        /// How many lamps were compared.
-        samples: u64,
-        /// How many values.
-        values: u64,
-        /// How many of them had other bits than the reference.
-        mismatches: u64,
-        /// The first of those: the light, the lamp, and what it was given.
-        first: Option<String>,
-    },
-    /// A tool is missing; nothing was run.
-    NotTried {
-        /// The missing tool.
-        missing: Tool,
-    },
-    /// The code did not compile, or did not run to its end.
-    Failed {
-        /// What the compiler or the program printed.
-        said: String,
-    },
-}
 
 /// Proves a shader in a folder with at least so many lamps at as many moments.
 ///
@@ -56,23 +28,23 @@ pub fn prove(
     shader: &Shader,
     samples: u64,
     folder: &Path,
-) -> io::Result<Proved> {
+) -> io::Result<Outcome> {
     let tool = Tool {
         command: "gcc".to_owned(),
         version: vec!["--version".to_owned()],
         package: "gcc".to_owned(),
     };
-    let Some(version) = version(&tool) else { return Ok(Proved::NotTried { missing: tool }) };
+    let Some(version) = version(&tool) else { return Ok(Outcome::NotTried { missing: tool }) };
     let Some(file) = ShaderFile::of(shader, plan, &SINGLE_C) else {
-        return Ok(Proved::Failed { said: "C with singles is no shading language".to_owned() });
+        return Ok(failed(version, "C with singles is no shading language".to_owned()));
     };
     let name = super::file_name(plan, &SINGLE_C);
     let path = |name: &str| folder.join(name);
     fs::create_dir_all(folder)?;
     fs::write(path(&name), file.print())?;
     fs::write(path("prove_single.c"), prover(&file, &name))?;
-    let asked = asked(checked, plan, shader, samples);
-    let words = asked.iter().flat_map(|asked| &asked.words).flat_map(|word| word.to_le_bytes());
+    let asked = super::samples(checked, plan, shader, samples);
+    let words = asked.iter().flat_map(|asked| asked.words(shader)).flat_map(u32::to_le_bytes);
     fs::write(path("asked.bin"), words.collect::<Vec<u8>>())?;
     let program = path("prove_single");
     let compile = Command::new("gcc")
@@ -89,83 +61,84 @@ pub fn prove(
         if !out.status.success() {
             let said = String::from_utf8_lossy(&out.stderr);
             let lines: Vec<&str> = said.lines().take(12).collect();
-            return Ok(Proved::Failed { said: format!("{}\n{}", out.status, lines.join("\n")) });
+            return Ok(failed(version, format!("{}\n{}", out.status, lines.join("\n"))));
         }
     }
     let found = fs::read(path("found.bin"))?;
     let mut found = found.chunks_exact(4).map(|b| u32::from_le_bytes([b[0], b[1], b[2], b[3]]));
-    let (mut values, mut mismatches, mut first) = (0, 0, None);
+    let (mut values, mut mismatches, mut first) = (0, 0, Vec::new());
     for asked in &asked {
-        for wanted in &asked.wanted {
+        let light = &plan.lights[shader.lights[asked.light].place];
+        for (wanted, field) in asked.wanted.iter().zip(headings(light)) {
             values += 1;
-            if found.next() != Some(wanted.to_bits()) {
-                mismatches += 1;
-                first.get_or_insert_with(|| asked.about.clone());
+            let found = found.next();
+            if found == Some(wanted.to_bits()) {
+                continue;
+            }
+            mismatches += 1;
+            if first.len() < 5 {
+                first.push(Mismatch {
+                    light: light.name.clone(),
+                    index: asked.index,
+                    field,
+                    asked: prove::Asked::at(asked.moment, asked.seed),
+                    wanted: *wanted,
+                    found: found.map_or(f32::NAN, f32::from_bits),
+                });
             }
         }
     }
     if found.next().is_some() {
-        return Ok(Proved::Failed { said: "more values came out than were expected".to_owned() });
+        return Ok(failed(version, "more values came out than were expected".to_owned()));
     }
-    Ok(Proved::Compared { version, samples: asked.len() as u64, values, mismatches, first })
+    Ok(Outcome::Compared { version, samples: asked.len() as u64, values, mismatches, first })
 }
 
-/// A lamp that is asked for.
-struct Asked {
-    /// The frame, the light, the lamp, and what it has of its own.
-    words: Vec<u32>,
-    wanted: Vec<f32>,
-    about: String,
+fn failed(version: String, said: String) -> Outcome {
+    Outcome::Failed { version, said }
 }
 
-/// How many words a lamp is asked for with.
+/// The names of a lamp's numbers.
+fn headings(light: &LightPlan) -> impl Iterator<Item = String> {
+    light.fields.iter().flat_map(|field| {
+        let one = field.parts.len() == 1;
+        let parts = field.suffixes.iter().map(|part| format!("{}.{part}", field.name));
+        if one { vec![field.name.clone()] } else { parts.collect() }
+    })
+}
+
+/// How many words a lamp is asked for with: the frame, the light, the lamp, and what it has of its own.
 fn width(shader: &Shader) -> usize {
     let own = shader.lights.iter().map(|light| light.own.len()).max().unwrap_or(0);
     shader.frame.len() + 2 + own
 }
 
-fn asked(checked: &ValidatedProgram, plan: &Plan, shader: &Shader, samples: u64) -> Vec<Asked> {
-    let word = |value: &Value| match value {
+/// The bits of a value.
+fn word(value: &Value) -> u32 {
+    match value {
         Value::Number(v) => (*v as f32).to_bits(),
         Value::Word(v) => *v,
         Value::Flag(on) => u32::from(*on),
-        _ => 0,
-    };
-    let reference = shader.reference();
-    let mut all = Vec::new();
-    let mut draws = Draws::new(0x0100_0000);
-    let each = samples.div_ceil(shader.lights.len().max(1) as u64);
-    for (n, light) in shader.lights.iter().enumerate() {
-        let state_of = |draw, draws: &mut Draws| state(checked.program(), draw, draws);
-        let mut now = state_of(0, &mut draws);
-        for sample in 0..each {
-            if sample % 16 == 15 {
-                now = state_of(1, &mut draws);
-            }
-            let horizon = if sample % 2 == 0 { 600.0 } else { HORIZONS[0] };
-            let whole = (horizon * draws.unit()).floor();
-            let t = whole + f64::from(draws.word() >> 12) / 1_048_576.0;
-            let count = plan.lights[light.place].size.shown().max(1);
-            let index = draws.word() % count;
-            let given = given(plan, shader, light, (checked, &now), (t, index));
-            let Some(wanted) = reference.read(light, &given, index) else { continue };
-            let mut words: Vec<u32> =
-                shader.frame.iter().map(|field| word(&given[&field.name])).collect();
-            words.extend([n as u32, index]);
-            words.extend(own(light).map(|name| word(&given[name])));
-            words.resize(width(shader), 0);
-            let about = format!("{}[{index}] at {t} s", plan.lights[light.place].name);
-            all.push(Asked { words, wanted, about });
-        }
+        Value::Single(_)
+        | Value::Int(_)
+        | Value::Numbers(_)
+        | Value::Words(_)
+        | Value::Fixed(..) => 0,
     }
-    all
 }
 
-/// The names of what a lamp has of its own.
-fn own(light: &ShaderLight) -> impl Iterator<Item = &str> {
-    let first = usize::from(light.by_index);
-    let own = &light.function.locals[first..light.function.parameters];
-    own.iter().map(|local| local.name.as_str())
+impl Sample {
+    /// What a program is asked with: the frame, the light, the lamp, and what it has of its own; the same number of words for
+    /// all lights of a shader.
+    pub fn words(&self, shader: &Shader) -> Vec<u32> {
+        let light = &shader.lights[self.light];
+        let frame = shader.frame.iter().map(|field| word(&self.given[&field.name]));
+        let mut words: Vec<u32> = frame.collect();
+        words.extend([self.light as u32, self.index]);
+        words.extend(light.own_names().map(|name| word(&self.given[name])));
+        words.resize(width(shader), 0);
+        words
+    }
 }
 
 /// The program that asks the file.
