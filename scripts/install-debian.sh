@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Installs on Debian what the tests need: for the proofs gcc, g++, clang, a cross compiler, Mono's C# compiler, node,
-# Java and Lua, a validator of JSON schemas, strace to see what is left when a write fails, valgrind to count work, an
+# Java and Lua, for shaders the reference compiler of GLSL and HLSL and a software adapter, a validator of JSON schemas, strace to see what is left when a write fails, valgrind to count work, an
 # editor for its plugin folder, for the live page Chromium with its WebDriver. Only what is missing is installed. With
 # --pictures also what scripts/pictures.sh needs.
 set -euo pipefail
@@ -26,6 +26,9 @@ need chromedriver chromium-driver
 need strace strace
 need valgrind valgrind
 need nvim neovim
+need glslangValidator glslang-tools
+compgen -G "/usr/share/vulkan/icd.d/lvp_icd*" >/dev/null || packages+=(mesa-vulkan-drivers)
+python3 -m pip --version >/dev/null 2>&1 || packages+=(python3-pip)
 # A validator of JSON schemas, for manifests.
 [ -e /usr/lib/python3/dist-packages/jsonschema ] || packages+=(python3-jsonschema)
 # The linker's and C library's files come with the compiler only where a package asks for them.

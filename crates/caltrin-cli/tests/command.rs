@@ -383,6 +383,76 @@ fn export_writes_each_language_and_tells_it_as_json() {
     assert!(!folder.path().join("made/wrong.h").exists());
 }
 
+const RIPPLE: &str = "lightbook \"Ripple\"\nevent rung\n\
+    light reed[3] point { intensity 400lm * held(40%..100%, every 80ms..300ms) }\n\
+    light bell point {\n  switch on_it { on at rung }\n  intensity 5lm * on_it\n}\n";
+
+#[test]
+fn shaders_contain_what_needs_no_events_and_list_the_rest() {
+    let folder = folder();
+    fs::write(folder.path().join("ripple.caltrin"), RIPPLE).unwrap();
+    let export = ["export", "ripple.caltrin", "--to", "wgsl,c"];
+    let told = caltrin(folder.path()).args(export).assert().code(0);
+    let out = text(&told.get_output().stdout);
+    let wanted =
+        "shaders contain 1 of 2 lights\n  excluded: bell: depends on events (`bell.on_it`)\n";
+    assert!(out.ends_with(wanted), "{out}");
+    let made = fs::read_to_string(folder.path().join("ripple.wgsl")).unwrap();
+    assert!(made.contains("fn ripple_reed(frame: RippleFrame, index: u32) -> RippleReed {"));
+    assert!(made.contains("//     bell: depends on events (`bell.on_it`)"), "{made}");
+    assert!(!made.contains("fn ripple_bell"));
+    let told = caltrin(folder.path()).args(export).arg("--json").assert().code(0);
+    let all: serde_json::Value = serde_json::from_slice(&told.get_output().stdout).unwrap();
+    let of = |language: &str| {
+        let all = all.as_array().unwrap();
+        all.iter().find(|row| row["language"] == language).unwrap().clone()
+    };
+    assert_eq!(of("c").get("lights"), None);
+    assert_eq!(of("wgsl")["lights"][0]["light"], "reed");
+    assert_eq!(of("wgsl")["lights"][0]["hours"], 1000.0);
+    assert!(of("wgsl")["lights"][0]["deviation"].as_f64().unwrap() < 1e-6);
+    assert_eq!(of("wgsl")["excluded"][0]["light"], "bell");
+
+    let told = caltrin(folder.path())
+        .args(["prove", "ripple.caltrin", "--to", "glsl", "--samples", "500"])
+        .assert()
+        .code(0);
+    let said = text(&told.get_output().stdout);
+    assert!(said.contains("as C in single precision; 1 of 2 lights, at most"), "{said}");
+
+    // Nothing is written where no light can be exported.
+    let only = RIPPLE.lines().filter(|line| !line.contains("reed")).collect::<Vec<_>>().join("\n");
+    fs::write(folder.path().join("bell.caltrin"), only).unwrap();
+    let told = caltrin(folder.path())
+        .args(["export", "bell.caltrin", "--to", "c,hlsl", "-o", "none"])
+        .assert()
+        .code(2);
+    let said = text(&told.get_output().stderr);
+    assert!(said.contains("no light of the book can be a shader"), "{said}");
+    assert!(said.contains("bell: depends on events (`bell.on_it`)"), "{said}");
+    assert!(!folder.path().join("none").exists());
+    caltrin(folder.path()).args(["prove", "bell.caltrin", "--to", "hlsl"]).assert().code(1);
+}
+
+#[test]
+fn a_shading_language_of_ones_own_is_like_another() {
+    let folder = folder();
+    fs::write(folder.path().join("ripple.caltrin"), RIPPLE).unwrap();
+    let own = "like = \"glsl\"\nname = \"House shaders\"\n[file]\nname = \"{base}.house\"\n\
+        [type]\nf64 = \"number\"\nf32 = \"number\"\n[shader]\nframe_type = \"{base_pascal}Now\"\n";
+    fs::write(folder.path().join("house.toml"), own).unwrap();
+    let export = ["export", "ripple.caltrin", "--language", "house.toml"];
+    caltrin(folder.path()).args(export).assert().code(0);
+    let made = fs::read_to_string(folder.path().join("ripple.house")).unwrap();
+    assert!(made.contains("number ripple_to_unit(uint bits) {"), "{made}");
+    assert!(made.contains("struct RippleNow {"));
+    let wrong = own.replace("frame_type", "frame_typ");
+    fs::write(folder.path().join("house.toml"), wrong).unwrap();
+    let told = caltrin(folder.path()).args(export).assert().code(2);
+    let said = text(&told.get_output().stderr);
+    assert!(said.contains("did you mean `frame_type`?"), "{said}");
+}
+
 #[test]
 fn a_sheet_goes_where_its_ending_says() {
     let folder = folder();

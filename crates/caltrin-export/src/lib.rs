@@ -30,11 +30,14 @@ use caltrin_core::{SourceNotes, ValidatedProgram};
 pub use manifest::{Manifest, manifest};
 pub use names::{FilePrefix, PrefixError};
 pub use plan::Plan;
-pub use target::{NAMED_TARGETS, OwnTarget, TARGETS, Target, built_in};
+use shader::Shader;
+pub use target::{
+    NAMED_TARGETS, OwnTarget, SHADING_TARGETS, TARGETS, Target, built_in, every_target,
+};
 
 /// The target of that name.
 pub fn target_named(name: &str) -> Option<&'static dyn Target> {
-    built_in().find(|target| target.name() == name)
+    every_target().find(|target| target.name() == name)
 }
 
 /// An exported file.
@@ -68,8 +71,39 @@ pub fn export_as(
     target: &dyn Target,
     options: &ExportOptions,
 ) -> Exported {
-    let plan = Plan::of(checked, notes).with(options.prefix.clone(), options.names);
-    Exported { file_name: file_name(&plan, target), text: target.print(&plan) }
+    export_all(checked, notes, &[target], options).files.remove(0)
+}
+
+/// What was exported to several languages.
+#[derive(Clone, Debug)]
+pub struct Exports {
+    /// A file for each language, in order.
+    pub files: Vec<Exported>,
+    /// What shaders show and what they do not; none where no shading language was asked for.
+    pub shader: Option<Shader>,
+}
+
+/// Exports a program to several languages. What the files share is made once.
+pub fn export_all(
+    checked: &ValidatedProgram,
+    notes: &SourceNotes,
+    targets: &[&dyn Target],
+    options: &ExportOptions,
+) -> Exports {
+    let shades = targets.iter().any(|target| target.is_shading());
+    let runs = targets.iter().any(|target| !target.is_shading());
+    let plan = if runs { Plan::of(checked, notes) } else { Plan::without_test(checked, notes) };
+    let plan = plan.with(options.prefix.clone(), options.names);
+    let shader = shades.then(|| Shader::of(checked, &plan));
+    let file = |target: &&dyn Target| {
+        let text = match &shader {
+            Some(shader) if target.is_shading() => shader::print(shader, &plan, target.language()),
+            _ => target.print(&plan),
+        };
+        Exported { file_name: file_name(&plan, *target), text }
+    };
+    let files = targets.iter().map(file).collect();
+    Exports { files, shader }
 }
 
 /// The name of the file that a plan is exported to.

@@ -7,6 +7,7 @@ use crate::file;
 use crate::language::{self, Language, Pattern};
 use crate::plan::Plan;
 use crate::sample::Blocks;
+use crate::shader::{self, Shader};
 
 /// How to find a compiler or interpreter and print its version.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -25,9 +26,16 @@ pub trait Target: Sync {
     fn name(&self) -> &str;
     /// The language as data.
     fn language(&self) -> &Language;
-    /// Prints the file.
+    /// Whether it is a shading language, which shows what needs no run ([`crate::shader`]).
+    fn is_shading(&self) -> bool {
+        self.language().shader.is_some()
+    }
+    /// Prints the file; a shader as [`crate::shader::Shader::unmeasured`].
     fn print(&self, plan: &Plan) -> String {
-        file::print(plan, self.language())
+        match self.is_shading() {
+            true => shader::print(&Shader::unmeasured(plan), plan, self.language()),
+            false => file::print(plan, self.language()),
+        }
     }
     /// Prints the prover: a program that reads samples from the file in its first argument and writes all values of the
     /// book at them to the file in its second. Without arguments, it runs the self-test and exits with 0 if it passes.
@@ -99,7 +107,19 @@ pub static NAMED_TARGETS: [&dyn Target; 5] = [
     &BuiltIn { name: "lua", language: &language::LUA },
 ];
 
-/// All targets that are built in.
+/// Shading languages that are built in; they are written only if they are named.
+pub static SHADING_TARGETS: [&dyn Target; 3] = [
+    &BuiltIn { name: "wgsl", language: &language::WGSL },
+    &BuiltIn { name: "glsl", language: &language::GLSL },
+    &BuiltIn { name: "hlsl", language: &language::HLSL },
+];
+
+/// All targets that are built in, shading languages included.
+pub fn every_target() -> impl Iterator<Item = &'static dyn Target> {
+    built_in().chain(SHADING_TARGETS)
+}
+
+/// All targets that are built in, of languages for whole runs.
 pub fn built_in() -> impl Iterator<Item = &'static dyn Target> {
     TARGETS.into_iter().chain(NAMED_TARGETS)
 }

@@ -552,6 +552,7 @@ fn scripted(value: &Value) -> script::Value {
         Value::Flag(on) => script::Value::Flag(*on),
         Value::Numbers(all) => script::Value::Reals(all.clone().into()),
         Value::Words(all) => script::Value::Words(all.clone().into()),
+        Value::Fixed(..) => panic!("only shaders have fixed point"),
     }
 }
 

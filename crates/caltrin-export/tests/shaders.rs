@@ -148,12 +148,12 @@ fn what_is_shown_is_near_the_preview_and_nothing_is_lost() {
         let shader = Shader::of(&checked, &plan);
         for light in &shader.lights {
             let own = &plan.lights[light.place].name;
-            assert!(light.distance.worst <= TOLERANCE, "{name}, {own}: {:?}", light.distance);
-            assert!(HORIZONS.contains(&light.distance.horizon) && light.distance.samples > 100);
+            assert!(light.deviation.worst <= TOLERANCE, "{name}, {own}: {:?}", light.deviation);
+            assert!(HORIZONS.contains(&light.deviation.horizon) && light.deviation.samples > 100);
         }
         let shown = shader.lights.iter().map(|light| plan.lights[light.place].name.as_str());
         let mut all: Vec<&str> =
-            shown.chain(shader.left_out.iter().map(|out| out.light.as_str())).collect();
+            shown.chain(shader.excluded.iter().map(|out| out.light.as_str())).collect();
         let mut wanted: Vec<&str> = plan.lights.iter().map(|light| light.name.as_str()).collect();
         all.sort_unstable();
         wanted.sort_unstable();
@@ -165,10 +165,10 @@ fn what_is_shown_is_near_the_preview_and_nothing_is_lost() {
 fn most_lights_stay_near_for_a_thousand_hours() {
     let (checked, plan) = made(SIDING);
     let shader = Shader::of(&checked, &plan);
-    let long = shader.lights.iter().filter(|light| light.distance.horizon == HORIZONS[0]);
+    let long = shader.lights.iter().filter(|light| light.deviation.horizon == HORIZONS[0]);
     // Only the tubes have a behavior that is used with different times.
     assert_eq!((shader.lights.len(), long.count()), (10, 9));
-    assert!(shader.left_out.is_empty());
+    assert!(shader.excluded.is_empty());
 }
 
 #[test]
@@ -176,15 +176,15 @@ fn what_is_left_out_says_why() {
     let (checked, plan) = made(PIER);
     let shader = Shader::of(&checked, &plan);
     let reason = |light: &str| {
-        let out = shader.left_out.iter().find(|out| out.light == light);
+        let out = shader.excluded.iter().find(|out| out.light == light);
         out.map(|out| out.reason.as_str()).unwrap_or_default()
     };
-    assert_eq!(reason("mast"), "it depends on what events did: `power`");
+    assert_eq!(reason("mast"), "depends on events (`power`)");
     assert!(reason("quay.core").contains("sun or moon"), "{}", reason("quay.core"));
     let (checked, plan) = made(SHADED);
     let shader = Shader::of(&checked, &plan);
-    let left_out: Vec<&str> = shader.left_out.iter().map(|out| out.light.as_str()).collect();
-    assert_eq!(left_out, ["alarm", "fine"]);
+    let excluded: Vec<&str> = shader.excluded.iter().map(|out| out.light.as_str()).collect();
+    assert_eq!(excluded, ["alarm", "fine"]);
 }
 
 #[test]

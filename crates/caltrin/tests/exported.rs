@@ -6,7 +6,9 @@ use caltrin::core::Run;
 use caltrin::core::program::Constant;
 use caltrin::core::quantity::{Hours, Seconds};
 use caltrin::core::run::State;
-use caltrin::export::{ExportOptions, FilePrefix, TARGETS, built_in, export, export_as};
+use caltrin::export::{
+    ExportOptions, FilePrefix, TARGETS, built_in, export, export_all, export_as,
+};
 
 /// As `caltrin export crates/caltrin/books/pier.caltrin -o examples/exported --force` writes them.
 const GOLDEN: [(&str, &str); 4] = [
@@ -88,6 +90,25 @@ fn run_with(program: &str, arguments: &[&str], looks: Option<(&str, &str)>) -> O
     );
     assert!(done.status.success(), "{program} {arguments:?}: {told}");
     Some(told)
+}
+
+#[test]
+fn exported_shaders_are_current() {
+    let book = concat!(env!("CARGO_MANIFEST_DIR"), "/books/siding.caltrin");
+    let opened = caltrin::open(book.as_ref()).expect("the book can be read");
+    let checked = opened.checked.expect("the book is good");
+    let targets = caltrin::export::SHADING_TARGETS;
+    let exports = export_all(&checked, &opened.notes, &targets, &ExportOptions::default());
+    for file in exports.files {
+        let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../../examples/shaders");
+        let path = std::path::Path::new(folder).join(&file.file_name);
+        let kept = std::fs::read_to_string(&path).expect("it is in the tree");
+        assert!(
+            kept == file.text,
+            "export the siding to examples/shaders again: {}",
+            file.file_name
+        );
+    }
 }
 
 #[test]

@@ -88,7 +88,8 @@ pub fn run(arguments: &Arguments) -> Done {
     }
 
     say("\nThe code, compiled and run, compared with the preview bit for bit:")?;
-    let outcomes = outcomes(checked, &opened.notes, &TARGETS, &moments(checked, 100_000), None)?;
+    let outcomes =
+        outcomes(checked, &opened.notes, &TARGETS, (&moments(checked, 100_000), 100_000), None)?;
     table(&outcomes)?;
 
     let book = book.display();

@@ -2,12 +2,13 @@
 
 use std::path::PathBuf;
 
-use caltrin::export::{ExportOptions, FilePrefix, Target, export_as, manifest};
+use caltrin::export::shader::Shader;
+use caltrin::export::{ExportOptions, Exports, FilePrefix, Target, export_all, manifest};
 use caltrin::files::{Inputs, put_exported};
-use serde_json::json;
+use serde_json::{Value, json};
 
 use super::goal::interrupted;
-use super::{Done, GivenOut, OwnLanguages, Status, parse_target, say, targets};
+use super::{Done, GivenOut, OwnLanguages, Status, failure, parse_target, say, targets};
 use crate::interrupt::whole;
 
 /// Export a lightbook as source code, one file per language.
@@ -18,12 +19,14 @@ use crate::interrupt::whole;
   caltrin export pier.caltrin --to c --up z --unit 1cm --factor 0.001
   caltrin export pier.caltrin --to c,csharp --prefix harbor_lights
   caltrin export pier.caltrin --to cpp,ts,java,python,lua -o generated
+  caltrin export siding.caltrin --to wgsl,glsl,hlsl -o shaders
   caltrin export pier.caltrin --language engine.toml -o scripts
   caltrin export pier.caltrin --manifest -o tools
 
 Languages: rust (one module), c (one C99 header), csharp (one struct), js (one ES module); if \
 they are named also cpp (one C++17 header), ts (one TypeScript module), java (one class, Java 17), python (3.9, standard \
-library alone) and lua (5.3 and later, and LuaJIT, from one file). Another language is a file \
+library alone) and lua (5.3 and later, and LuaJIT, from one file). Shaders, for many small lamps and emissive surfaces: \
+wgsl, glsl and hlsl, with the lights that do not depend on events (docs/shaders.md). Another language is a file \
 that says how it spells things: docs/languages.md. The manifest is JSON: names, counts, kinds, \
 units and bounds of all that the files hold (docs/manifest.schema.json). Files are written whole \
 or not at all; a file that caltrin did not write stays unless you say --force.")]
@@ -63,6 +66,31 @@ fn parse_prefix(text: &str) -> Result<FilePrefix, String> {
     FilePrefix::new(text).map_err(|error| error.to_string())
 }
 
+/// The lights of shaders with their measured deviations from the preview.
+fn lights_of(shader: &Shader) -> Value {
+    let each = shader.lights.iter().map(|light| {
+        let deviation = light.deviation;
+        json!({
+            "light": light.name, "deviation": deviation.worst, "hours": deviation.horizon / 3600.0,
+        })
+    });
+    each.collect()
+}
+
+/// The lights that cannot be exported to shaders, by reason.
+fn excluded_lights(shader: &Shader) -> Vec<String> {
+    let mut reasons: Vec<(&str, Vec<&str>)> = Vec::new();
+    for out in &shader.excluded {
+        match reasons.iter_mut().find(|(reason, _)| *reason == out.reason) {
+            Some((_, lights)) => lights.push(&out.light),
+            None => reasons.push((&out.reason, vec![&out.light])),
+        }
+    }
+    let each =
+        reasons.into_iter().map(|(reason, lights)| format!("{}: {reason}", lights.join(", ")));
+    each.collect()
+}
+
 pub fn run(arguments: &Arguments) -> Done {
     let (opened, Some(checked)) = arguments.given.open(&arguments.book)? else {
         return Ok(Status::Problems);
@@ -72,8 +100,13 @@ pub fn run(arguments: &Arguments) -> Done {
     let asked = if alone { Vec::new() } else { targets(&arguments.to, &own) };
     let prefix = arguments.prefix.as_ref();
     let options = ExportOptions { prefix: prefix.cloned(), names: arguments.names };
-    let mut files: Vec<_> =
-        asked.iter().map(|target| export_as(&checked, &opened.notes, *target, &options)).collect();
+    let Exports { mut files, shader } = export_all(&checked, &opened.notes, &asked, &options);
+    if let Some(shader) = shader.as_ref().filter(|shader| shader.lights.is_empty()) {
+        return Err(failure(
+            "no light of the book can be a shader, so nothing was written",
+            excluded_lights(shader).join("; "),
+        ));
+    }
     if arguments.manifest {
         files.push(manifest(&checked, &opened.notes, prefix));
     }
@@ -83,12 +116,30 @@ pub fn run(arguments: &Arguments) -> Done {
     interrupted(&done);
     let mut told = Vec::new();
     let names = asked.iter().map(|target| target.name()).chain(["manifest"]);
+    let shading =
+        |name: &str| asked.iter().any(|target| target.name() == name && target.is_shading());
     for ((name, file), path) in names.zip(&files).zip(&paths) {
         let lines = file.text.lines().count();
         if arguments.json {
-            told.push(json!({ "language": name, "file": path, "lines": lines }));
+            let mut row = json!({ "language": name, "file": path, "lines": lines });
+            if let Some(shader) = shader.as_ref().filter(|_| shading(name)) {
+                row["lights"] = lights_of(shader);
+                row["excluded"] = json!(
+                    (shader.excluded.iter())
+                        .map(|out| json!({ "light": out.light, "reason": out.reason }))
+                        .collect::<Vec<_>>()
+                );
+            }
+            told.push(row);
         } else {
             say(format!("wrote {} ({lines} lines)", path.display()))?;
+        }
+    }
+    if let Some(shader) = shader.filter(|_| !arguments.json) {
+        let (shown, out) = (shader.lights.len(), shader.excluded.len());
+        say(format!("shaders contain {shown} of {} lights", shown + out))?;
+        for line in excluded_lights(&shader) {
+            say(format!("  excluded: {line}"))?;
         }
     }
     // What sounds add to each file.

@@ -36,7 +36,7 @@ use caltrin::core::run::State;
 use caltrin::core::text::shown;
 use caltrin::draw::When;
 use caltrin::export::language::Language;
-use caltrin::export::{OwnTarget, TARGETS, Target, built_in, target_named};
+use caltrin::export::{OwnTarget, TARGETS, Target, every_target, target_named};
 use caltrin::sound::Cache;
 use caltrin::{OpenError, Opened, Opening};
 use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
@@ -344,7 +344,7 @@ pub fn needs_lights(checked: &ValidatedProgram) -> Result<(), Failure> {
 /// Reads a target's name.
 pub fn parse_target(text: &str) -> Result<&'static dyn Target, String> {
     target_named(text).ok_or_else(|| {
-        let names: Vec<&str> = built_in().map(|target| target.name()).collect();
+        let names: Vec<&str> = every_target().map(|target| target.name()).collect();
         let near = caltrin::lang::words::nearest(text, names.iter().copied());
         match near {
             Some(near) => format!("there is no language `{text}`; did you mean `{near}`?"),
@@ -357,7 +357,7 @@ pub fn parse_target(text: &str) -> Result<&'static dyn Target, String> {
 pub fn targets<'t>(asked: &[&'static dyn Target], own: &'t [OwnTarget]) -> Vec<&'t dyn Target> {
     let known: Vec<&dyn Target> = match asked.is_empty() && own.is_empty() {
         true => TARGETS.into_iter().map(|target| target as _).collect(),
-        false => built_in()
+        false => every_target()
             .filter(|target| asked.iter().any(|other| other.name() == target.name()))
             .map(|target| target as _)
             .collect(),

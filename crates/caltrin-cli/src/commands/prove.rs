@@ -4,6 +4,7 @@ use std::path::{Path, PathBuf};
 
 use caltrin::core::{SourceNotes, ValidatedProgram};
 use caltrin::export::prove::{Asked, Outcome, moments, moments_with, prove};
+use caltrin::export::shader::prove_shown;
 use caltrin::export::{OwnTarget, Target};
 use serde_json::{Value, json};
 
@@ -20,9 +21,11 @@ use crate::interrupt::Scratch;
   caltrin prove pier.caltrin
   caltrin prove pier.caltrin --to c,js --samples 1000000
   caltrin prove pier.caltrin --strict --json      for a build server
+  caltrin prove siding.caltrin --to wgsl
   caltrin prove pier.caltrin --language engine.toml --run-commands
 
-A sample is one lamp at one moment with all its fields. A language whose compiler is missing is \
+A sample is one lamp at one moment with all its fields. Shaders (wgsl, glsl, hlsl) are printed as C in single precision \
+and compared with their reference; how far that is from the preview is printed. A language whose compiler is missing is \
 told as not tried; with --strict that counts as a problem. A language file of your own \
 (docs/languages.md) names the commands that compile and run its code; they run only with \
 --run-commands.")]
@@ -31,7 +34,7 @@ pub struct Arguments {
     book: PathBuf,
     #[command(flatten)]
     given: GivenOut,
-    /// Languages, separated by commas; default: all.
+    /// Languages, separated by commas; default: rust,c,csharp,js.
     #[arg(long, value_name = "LANGUAGES", value_delimiter = ',', value_parser = parse_target)]
     to: Vec<&'static dyn Target>,
     #[command(flatten)]
@@ -70,7 +73,13 @@ pub fn run(arguments: &Arguments) -> Done {
         Some(n) => moments_with(&checked, arguments.samples, &[n]),
         None => moments(&checked, arguments.samples),
     };
-    let outcomes = outcomes(&checked, &opened.notes, &asked, &moments, arguments.keep.as_deref())?;
+    let outcomes = outcomes(
+        &checked,
+        &opened.notes,
+        &asked,
+        (&moments, arguments.samples),
+        arguments.keep.as_deref(),
+    )?;
     if arguments.json {
         let all: Vec<Value> = outcomes.iter().map(|(t, o)| as_json(*t, o)).collect();
         say(serde_json::to_string_pretty(&all)?)?;
@@ -110,7 +119,7 @@ pub fn outcomes<'t>(
     checked: &ValidatedProgram,
     notes: &SourceNotes,
     asked: &[&'t dyn Target],
-    moments: &[Asked],
+    (moments, samples): (&[Asked], u64),
     keep: Option<&Path>,
 ) -> Result<Outcomes<'t>, Failure> {
     let temporary = Scratch::new()?;
@@ -118,7 +127,10 @@ pub fn outcomes<'t>(
     let mut outcomes = Vec::new();
     for (n, target) in asked.iter().enumerate() {
         let bar = working(&format!("proving {} ({} of {})", target.name(), n + 1, asked.len()));
-        let outcome = prove(checked, notes, *target, moments, folder)?;
+        let outcome = match target.is_shading() {
+            true => prove_shown(checked, notes, samples, &folder.join(target.name()))?,
+            false => prove(checked, notes, *target, moments, folder)?,
+        };
         bar.finish_and_clear();
         outcomes.push((*target, outcome));
     }

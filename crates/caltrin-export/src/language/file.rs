@@ -51,7 +51,7 @@ pub(super) const SLOTS: [&str; 23] = [
     "example",
     // Of shaders alone.
     "shown",
-    "left_out",
+    "excluded",
     "frame_type",
     "frame_bytes",
     "near",

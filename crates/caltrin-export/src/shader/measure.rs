@@ -1,4 +1,4 @@
-//! How far singles are from the preview.
+//! Deviation of single precision from the preview.
 
 use caltrin_core::program::{Constant, Input, LightId, Program, Size};
 use caltrin_core::quantity::{Hours, Seconds, Seed};
@@ -9,47 +9,47 @@ use super::{FrameSource, Given, Shader, ShaderLight};
 use crate::ir::walk::Value;
 use crate::plan::Plan;
 
-/// How far a channel may be from the preview, as a part of its largest value.
+/// Maximum deviation of a channel, relative to the channel's largest value.
 pub const TOLERANCE: f64 = 1.0 / 4096.0;
-/// By how much a jump may come early or late, in seconds.
+/// How much earlier or later a jump may occur, in seconds.
 pub const WINDOW: f64 = 1.0 / 16384.0;
-/// For how long a run is compared, in seconds: 1,000 hours, or one if the first is too long.
+/// Lengths of the compared runs, in seconds: 1,000 hours, or 1 hour for lights that deviate too much after that.
 pub const HORIZONS: [f64; 2] = [3_600_000.0, 3_600.0];
 
-/// Different inputs, seeds and hours.
+/// Number of random combinations of inputs, seed and hour.
 const DRAWS: u32 = 6;
-/// Moments of each.
+/// Times sampled for each.
 const MOMENTS: u32 = 40;
 
-/// How far a light is from the preview.
+/// The measured deviation of a light from the preview.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Distance {
-    /// The largest distance of any channel, as a part of the channel's largest value; infinite where there was none.
+pub struct Deviation {
+    /// The largest deviation of any channel, relative to the channel's largest value; infinite if a value is missing or NaN.
     pub worst: f64,
-    /// For how long a run was compared, in seconds.
+    /// Length of the compared run, in seconds.
     pub horizon: f64,
-    /// How many lamps were compared.
+    /// Number of lamps compared.
     pub samples: u64,
 }
 
-impl Distance {
-    /// Nothing was compared yet.
-    pub(super) fn unknown() -> Distance {
-        Distance { worst: f64::INFINITY, horizon: 0.0, samples: 0 }
+impl Deviation {
+    /// Nothing was measured.
+    pub(super) fn unknown() -> Deviation {
+        Deviation { worst: f64::INFINITY, horizon: 0.0, samples: 0 }
     }
 
-    /// Whether it is near enough.
+    /// Whether it is within [`TOLERANCE`].
     pub fn holds(&self) -> bool {
         self.worst <= TOLERANCE
     }
 }
 
-/// Even draws, the same each time.
-struct Draws(u32);
+/// Deterministic random numbers.
+struct Random(u32);
 
-impl Draws {
-    fn new(key: u32) -> Draws {
-        Draws(key)
+impl Random {
+    fn new(key: u32) -> Random {
+        Random(key)
     }
 
     fn word(&mut self) -> u32 {
@@ -63,34 +63,34 @@ impl Draws {
     }
 }
 
-/// A state with inputs, choices, a seed and an hour as they were drawn; the first is as the book has it.
-fn state(program: &Program, n: u32, draws: &mut Draws) -> State {
+/// A state with random inputs, choices, seed and hour; state 0 has the book's defaults.
+fn state(program: &Program, n: u32, random: &mut Random) -> State {
     let mut state = State::start(program);
     if n == 0 {
         return state;
     }
-    state = state.with_seed(Seed(draws.word()));
+    state = state.with_seed(Seed(random.word()));
     if program.clock().is_some() {
-        state = state.with_hour(program, Hours(24.0 * draws.unit()));
+        state = state.with_hour(program, Hours(24.0 * random.unit()));
     }
     for (id, choice) in program.choices() {
-        state.choose(program, id, draws.word() % choice.options.len() as u32);
+        state.choose(program, id, random.word() % choice.options.len() as u32);
     }
     for (id, input) in program.given() {
         for index in 0..input.count() {
-            let value = drawn(input, draws);
+            let value = drawn(input, random);
             state.inputs.set(program, id, index, value).expect("it is of the input's kind");
         }
     }
     state
 }
 
-/// A value that is a single.
-fn drawn(input: &Input, draws: &mut Draws) -> Constant {
+/// A random value of an input that single precision represents exactly.
+fn drawn(input: &Input, random: &mut Random) -> Constant {
     let mut number = || {
         let bounds = input.bounds;
         let (lo, hi) = (bounds.lo.max(-1e6), bounds.hi.min(1e6));
-        let v = f64::from((lo + (hi - lo) * draws.unit()) as f32);
+        let v = f64::from((lo + (hi - lo) * random.unit()) as f32);
         if v < lo || v > hi { f64::from(lo as f32) } else { v }
     };
     match input.default {
@@ -100,7 +100,7 @@ fn drawn(input: &Input, draws: &mut Draws) -> Constant {
     }
 }
 
-/// The indices of the lamps that are compared.
+/// The lamps to compare.
 fn indices(size: Size) -> Vec<u32> {
     let mut all = match size {
         Size::One => vec![0],
@@ -111,7 +111,7 @@ fn indices(size: Size) -> Vec<u32> {
     all
 }
 
-/// What a light is given at a moment in a state.
+/// The frame and the lamp's own inputs at a time in a state.
 fn given(
     plan: &Plan,
     shader: &Shader,
@@ -163,7 +163,7 @@ fn given(
     given
 }
 
-/// Which of an input a lamp has for its own.
+/// The index of a lamp's own input.
 fn own_index(
     checked: &ValidatedProgram,
     plan: &Plan,
@@ -177,34 +177,34 @@ fn own_index(
     id.map_or(index, |id| index / program.light(id).share(scope).lamps)
 }
 
-/// Compares a light of a shader with the preview, over so many seconds of a run.
+/// Measures a light over a run of `horizon` seconds.
 pub fn measure(
     checked: &ValidatedProgram,
     plan: &Plan,
     shader: &Shader,
     n: usize,
     horizon: f64,
-) -> Distance {
+) -> Deviation {
     let light = &shader.lights[n];
     let reference = shader.reference();
     let program = checked.program();
     let name = &plan.lights[light.place].name;
-    let mut distance = Distance { worst: 0.0, horizon, samples: 0 };
-    let Some(id) = program.light_named(name) else { return Distance::unknown() };
+    let mut deviation = Deviation { worst: 0.0, horizon, samples: 0 };
+    let Some(id) = program.light_named(name) else { return Deviation::unknown() };
     let mut run = Run::new(checked);
     let width = run.width(id);
-    let mut draws = Draws::new(n as u32 * 65_536);
+    let mut random = Random::new(n as u32 * 65_536);
     let mut scale = vec![0f64; width];
     let mut apart = vec![0f64; width];
     for draw in 0..DRAWS {
-        let state = state(program, draw, &mut draws);
+        let state = state(program, draw, &mut random);
         run.restore(state.clone());
         for moment in 0..MOMENTS {
-            let t = moment_of(moment, horizon, &mut draws);
+            let t = moment_of(moment, horizon, &mut random);
             for index in indices(program.light(id).size) {
                 let given = given(plan, shader, light, (checked, &state), (t, index));
                 let Some(found) = reference.read(light, &given, index) else {
-                    return Distance::unknown();
+                    return Deviation::unknown();
                 };
                 let wanted = around(&mut run, (id, index), t, width);
                 for part in 0..width {
@@ -219,29 +219,29 @@ pub fn measure(
                     apart[part] = apart[part].max(off);
                     scale[part] = scale[part].max(lo.abs()).max(hi.abs());
                 }
-                distance.samples += 1;
+                deviation.samples += 1;
             }
         }
     }
     for (apart, scale) in apart.into_iter().zip(scale) {
         let part = if apart == 0.0 { 0.0 } else { apart / scale.max(1e-9) };
-        distance.worst = distance.worst.max(part);
+        deviation.worst = deviation.worst.max(part);
     }
-    distance
+    deviation
 }
 
-/// A moment to compare at; it has few enough digits to be exact.
-fn moment_of(n: u32, horizon: f64, draws: &mut Draws) -> f64 {
+/// A random time with 20 fractional bits, which double precision represents exactly.
+fn moment_of(n: u32, horizon: f64, random: &mut Random) -> f64 {
     let most = match n % 4 {
         0 => 10.0,
         1 => 600.0_f64.min(horizon),
         _ => horizon,
     };
-    let whole = (most * draws.unit()).floor();
-    whole + f64::from(draws.word() >> 12) / 1_048_576.0
+    let whole = (most * random.unit()).floor();
+    whole + f64::from(random.word() >> 12) / 1_048_576.0
 }
 
-/// The preview's lamp at moments around one.
+/// The preview's values at times around `t`.
 fn around(run: &mut Run<'_>, lamp: (LightId, u32), t: f64, width: usize) -> Vec<f32> {
     let steps = [-1.0, -0.5, 0.0, 0.5, 1.0];
     let moments = steps.map(|step| Seconds((t + step * WINDOW).max(0.0)));
@@ -250,24 +250,24 @@ fn around(run: &mut Run<'_>, lamp: (LightId, u32), t: f64, width: usize) -> Vec<
     out
 }
 
-/// A lamp at a moment.
+/// One lamp at one time.
 #[derive(Clone, Debug)]
 pub struct Sample {
-    /// Its light: the place in [`Shader::lights`].
+    /// The light's index in [`Shader::lights`].
     pub light: usize,
-    /// Which lamp.
+    /// The lamp index.
     pub index: u32,
-    /// The moment.
+    /// The time, in seconds.
     pub moment: f64,
     /// The run's seed.
     pub seed: Seed,
-    /// What it is given.
+    /// The frame and the lamp's own inputs.
     pub given: Given,
-    /// The reference.
+    /// The reference's values.
     pub wanted: Vec<f32>,
 }
 
-/// At least so many lamps of a shader at moments of a thousand hours, each light as often as the others.
+/// At least `least` samples over 1,000 hours, the same number for each light.
 pub fn samples(
     checked: &ValidatedProgram,
     plan: &Plan,
@@ -277,16 +277,16 @@ pub fn samples(
     let reference = shader.reference();
     let program = checked.program();
     let mut all = Vec::new();
-    let mut draws = Draws::new(0x0100_0000);
+    let mut random = Random::new(0x0100_0000);
     let each = least.div_ceil(shader.lights.len().max(1) as u64);
     for (n, light) in shader.lights.iter().enumerate() {
-        let mut now = state(program, 0, &mut draws);
+        let mut now = state(program, 0, &mut random);
         for sample in 0..each {
             if sample % 16 == 15 {
-                now = state(program, 1, &mut draws);
+                now = state(program, 1, &mut random);
             }
-            let moment = moment_of(sample as u32, HORIZONS[0], &mut draws);
-            let index = draws.word() % plan.lights[light.place].size.shown().max(1);
+            let moment = moment_of(sample as u32, HORIZONS[0], &mut random);
+            let index = random.word() % plan.lights[light.place].size.shown().max(1);
             let given = given(plan, shader, light, (checked, &now), (moment, index));
             if let Some(wanted) = reference.read(light, &given, index) {
                 all.push(Sample { light: n, index, moment, seed: now.seed, given, wanted });

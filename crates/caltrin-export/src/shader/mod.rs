@@ -1,15 +1,15 @@
-//! Shaders: what lights do that depends on time, chance, inputs and the lamp's index alone, in singles.
+//! Shader export: lights that depend on time, chance, inputs and the lamp index only, in single precision.
 //!
-//! What lights and the book's functions are in doubles ([`crate::lower`]) becomes a tree in singles ([`fixed`]) with a
-//! part of the kernel of its own (`source.rs`), in which moments are fixed-point numbers. The same tree is printed in each shading language
-//! ([`print()`]), walked as the reference ([`Shader::reference`]), and compared with the preview ([`measure`]).
+//! The double-precision functions of [`crate::lower`] are converted to single precision ([`convert`]). Time becomes
+//! fixed-point numbers, for which `source.rs` has its own kernel functions. The result is printed in each language
+//! ([`print()`]), interpreted as the reference ([`Shader::reference`]), and compared with the preview ([`measure`]).
 
-mod fixed;
+mod convert;
+mod exclusion;
 mod measure;
 mod print;
 mod prove;
-mod reasons;
-mod tables;
+mod specialize;
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::LazyLock;
@@ -24,19 +24,19 @@ use crate::lower;
 use crate::plan::Plan;
 use crate::print::KERNEL;
 
-use fixed::{Fixed, frame_field};
-pub use measure::{Distance, HORIZONS, Sample, TOLERANCE, WINDOW, measure, samples};
+use convert::{FixedTypes, frame_field};
+pub use measure::{Deviation, HORIZONS, Sample, TOLERANCE, WINDOW, measure, samples};
 pub use print::{LightNames, Names, file_name, names, print};
-pub use prove::prove;
-use tables::Tables;
+pub use prove::{prove, prove_shown};
+use specialize::Specializer;
 
-/// The part of the kernel that is otherwise in singles.
+/// The kernel functions that differ in single precision.
 static SINGLES: LazyLock<Module> = LazyLock::new(|| {
     module_with(include_str!("source.rs"), &KERNEL, &Known::default())
         .expect("the source is read in a test")
 });
 
-/// The part of the kernel that is otherwise in singles, as a module of its own.
+/// The whole kernel in single precision.
 pub fn kernel() -> Module {
     let mut all = Module { single: true, ..KERNEL.clone() };
     all.functions.retain(|function| SINGLES.function(&function.name).is_none());
@@ -50,39 +50,41 @@ pub fn kernel() -> Module {
     all
 }
 
-/// The last moment of a day as a single, in hours.
+/// The last hour of a day in single precision.
 const LAST_HOUR: f64 = 23.999998092651367;
 
-/// What lights do that a shader can.
+/// The lights of a book as shader functions.
 #[derive(Clone, Debug)]
 pub struct Shader {
     /// Constants, tables, and functions, each after those that it uses.
     pub module: Module,
-    /// What is the same for all lamps in a frame, in order, 4 bytes each.
+    /// The fields of the frame: everything that all lamps share, in order, 4 bytes each.
     pub frame: Vec<FrameField>,
-    /// The lights.
+    /// The exported lights.
     pub lights: Vec<ShaderLight>,
-    /// The lights that a shader cannot show.
-    pub left_out: Vec<LeftOut>,
+    /// The lights that cannot be exported.
+    pub excluded: Vec<ExcludedLight>,
 }
 
-/// A light of a shader.
+/// An exported light.
 #[derive(Clone, Debug)]
 pub struct ShaderLight {
+    /// The book's name.
+    pub name: String,
     /// Its place in [`Plan::lights`].
     pub place: usize,
-    /// What makes a lamp. Its parameters are the index of the lamp if that matters, and the inputs of the lamp's own.
+    /// Computes one lamp. Its parameters are the lamp index, if it is used, and the lamp's own inputs.
     pub function: Function,
     /// Whether the first parameter is the index.
     pub by_index: bool,
-    /// The inputs of which each lamp has its own: places in [`Plan::inputs`], and which parts.
+    /// The inputs that exist once per lamp or instance: index in [`Plan::inputs`], and component.
     pub own: Vec<(usize, usize)>,
-    /// How far it was from the preview.
-    pub distance: Distance,
+    /// Its measured deviation from the preview.
+    pub deviation: Deviation,
 }
 
 impl ShaderLight {
-    /// The names of the inputs of the lamp's own.
+    /// The parameter names of [`ShaderLight::own`].
     pub fn own_names(&self) -> impl Iterator<Item = &str> {
         let first = usize::from(self.by_index);
         let own = &self.function.locals[first..self.function.parameters];
@@ -90,33 +92,33 @@ impl ShaderLight {
     }
 }
 
-/// A light that a shader cannot show.
+/// A light that cannot be exported.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct LeftOut {
+pub struct ExcludedLight {
     /// The book's name.
     pub light: String,
-    /// Why.
+    /// The reason.
     pub reason: String,
 }
 
-/// What a field of a frame holds.
+/// The source of a frame field.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub enum FrameSource {
-    /// Whole seconds of the moment.
+    /// The run's time, whole seconds.
     Seconds,
-    /// What is left of it, in 2^-32 s.
+    /// The fraction of a second, in 2^-32 s.
     Fraction,
     /// The run's seed.
     Seed,
-    /// The hour that the game's clock shows.
+    /// The hour of the game's clock.
     Hour,
-    /// The days that have passed on it.
+    /// Its day count.
     Days,
-    /// A part of an input: its place in [`Plan::inputs`].
+    /// A component of an input: index in [`Plan::inputs`], and component.
     Input(usize, usize),
-    /// The option of a choice: its place in [`Plan::choices`].
+    /// The selected option of a choice: index in [`Plan::choices`].
     Chosen(usize),
-    /// How much an option counts.
+    /// The weight of an option: index in [`Plan::choices`], and option.
     Weight(usize, u32),
 }
 
@@ -125,7 +127,7 @@ pub enum FrameSource {
 pub struct FrameField {
     /// Its name, words joined by `_`.
     pub name: String,
-    /// What it holds.
+    /// Its source.
     pub source: FrameSource,
     /// Its type: a number or a word.
     pub ty: Type,
@@ -133,61 +135,61 @@ pub struct FrameField {
     pub about: String,
 }
 
-/// A frame, and what one lamp has of its own: the values of [`Shader::frame`] and [`ShaderLight::own`] by their names.
+/// The values of [`Shader::frame`] and of a lamp's [`ShaderLight::own`], by name.
 pub type Given = BTreeMap<String, Value>;
 
 impl Shader {
-    /// What shaders can show of a plan of a program. How far it is from the preview is measured, and what is too far is left
-    /// out.
+    /// Exports the lights of a program, measures each, and excludes those that deviate by more than [`TOLERANCE`].
     pub fn of(checked: &ValidatedProgram, plan: &Plan) -> Shader {
         let mut shader = Shader::unmeasured(plan);
         let (mut near, mut far) = (Vec::new(), Vec::new());
         for n in 0..shader.lights.len() {
-            let mut distance = measure(checked, plan, &shader, n, HORIZONS[0]);
-            if !distance.holds() {
-                distance = measure(checked, plan, &shader, n, HORIZONS[1]);
+            let mut deviation = measure(checked, plan, &shader, n, HORIZONS[0]);
+            if !deviation.holds() {
+                deviation = measure(checked, plan, &shader, n, HORIZONS[1]);
             }
-            shader.lights[n].distance = distance;
+            shader.lights[n].deviation = deviation;
         }
         for light in std::mem::take(&mut shader.lights) {
-            if light.distance.holds() {
+            if light.deviation.holds() {
                 near.push(light);
                 continue;
             }
-            let what = match light.distance.worst {
+            let what = match light.deviation.worst {
                 worst if worst.is_finite() => {
-                    format!("differs from the preview by {:.2}% of its range", worst * 100.0)
+                    format!("differs from the preview by up to {:.2}% of its range", worst * 100.0)
                 }
-                _ => "leaves the range of single precision".to_owned(),
+                _ => "exceeds the range of single precision".to_owned(),
             };
-            far.push(LeftOut {
+            far.push(ExcludedLight {
                 light: plan.lights[light.place].name.clone(),
-                reason: format!("in single precision it {what}"),
+                reason: format!("{what} in single precision"),
             });
         }
         if far.is_empty() {
             shader.lights = near;
         } else {
             let kept: BTreeSet<usize> = near.iter().map(|light| light.place).collect();
-            let distances: BTreeMap<usize, Distance> =
-                near.into_iter().map(|light| (light.place, light.distance)).collect();
-            // Once more, without what only they needed.
-            let out = std::mem::take(&mut shader.left_out);
+            let deviations: BTreeMap<usize, Deviation> =
+                near.into_iter().map(|light| (light.place, light.deviation)).collect();
+            // Build again without functions that only the others use.
+            let out = std::mem::take(&mut shader.excluded);
             shader = Shader::with(plan, &|place| kept.contains(&place));
-            shader.left_out = out;
+            shader.excluded = out;
             for light in &mut shader.lights {
-                if let Some(distance) = distances.get(&light.place) {
-                    light.distance = *distance;
+                if let Some(deviation) = deviations.get(&light.place) {
+                    light.deviation = *deviation;
                 }
             }
-            shader.left_out.extend(far);
-            let place = |out: &LeftOut| plan.lights.iter().position(|own| own.name == out.light);
-            shader.left_out.sort_by_key(place);
+            shader.excluded.extend(far);
+            let place =
+                |out: &ExcludedLight| plan.lights.iter().position(|own| own.name == out.light);
+            shader.excluded.sort_by_key(place);
         }
         shader
     }
 
-    /// What shaders can show of a plan, not yet compared with the preview.
+    /// Exports all lights that can be exported, without measuring them.
     pub fn unmeasured(plan: &Plan) -> Shader {
         Shader::with(plan, &|_| true)
     }
@@ -196,22 +198,22 @@ impl Shader {
         let book: Vec<Function> = lower::book_functions(plan);
         let tables = lower::book_tables(plan);
         let around = Module { functions: book.clone(), ..Module::default() };
-        let (mut lights, mut left_out) = (Vec::new(), Vec::new());
+        let (mut lights, mut excluded) = (Vec::new(), Vec::new());
         for (place, light) in plan.lights.iter().enumerate().filter(|(place, _)| wanted(*place)) {
             let function = lower::light_function(plan, light);
-            match reasons::first(plan, &around, &function) {
-                Some(reason) => left_out.push(LeftOut { light: light.name.clone(), reason }),
+            match exclusion::reason(plan, &around, &function) {
+                Some(reason) => excluded.push(ExcludedLight { light: light.name.clone(), reason }),
                 None => lights.push((place, function)),
             }
         }
-        let mut fixed = Fixed::of(book.iter(), &tables);
+        let mut fixed = FixedTypes::of(book.iter(), &tables);
         let all = book.iter().chain(lights.iter().map(|(_, function)| function));
         fixed.settle(&all.collect::<Vec<_>>());
         let mut from = Module { tables, ..kernel() };
         from.functions.extend(book.iter().map(|function| fixed.function(function)));
         let mut frame = BTreeSet::from([FrameSource::Seconds, FrameSource::Fraction]);
         let mut made = Vec::new();
-        let mut tables = Tables::of(&from);
+        let mut tables = Specializer::of(&from);
         for (place, function) in lights {
             let mut function = fixed.function(&function);
             let own = own_inputs(plan, &mut function);
@@ -226,8 +228,9 @@ impl Shader {
                 function.locals.remove(0);
                 function.renumber(&|id| LocalId(id.0 - 1));
             }
-            let distance = Distance::unknown();
-            made.push(ShaderLight { place, function, by_index, own, distance });
+            let deviation = Deviation::unknown();
+            let name = plan.lights[place].name.clone();
+            made.push(ShaderLight { name, place, function, by_index, own, deviation });
         }
         let functions = tables.made;
         let names = field_names(plan, &frame);
@@ -248,23 +251,23 @@ impl Shader {
             .filter(|constant| uses.contains(&constant.name))
             .cloned()
             .collect();
-        Shader { module, frame, lights: made, left_out }
+        Shader { module, frame, lights: made, excluded }
     }
 
-    /// The reference, for reading many lamps.
+    /// The reference implementation.
     pub fn reference(&self) -> Reference<'_> {
         Reference { functions: Functions::of(&self.module) }
     }
 }
 
-/// The reference: lamps computed in singles, in the order in which the code computes them.
+/// The reference implementation: an interpreter of the exported functions in single precision.
 pub struct Reference<'s> {
     functions: Functions<'s>,
 }
 
 impl Reference<'_> {
-    /// A lamp of a light: its numbers in order; on is 1. None where the code would do what has no meaning, or something that
-    /// it is given is missing.
+    /// Evaluates a lamp: its components in order, 1 for on. `None` if a value in `given` is missing or the code would do
+    /// something undefined.
     pub fn read(&self, light: &ShaderLight, given: &Given, index: u32) -> Option<Vec<f32>> {
         let mut around = Around { fields: given.clone(), ..Around::default() };
         let mut arguments = Vec::new();
@@ -285,14 +288,14 @@ impl Reference<'_> {
     }
 }
 
-/// What the functions of two lists have of the run, and their results.
+/// The signatures of two lists of functions.
 fn signatures(from: &Module, made: &[Function]) -> Module {
     let all = from.functions.iter().chain(made);
     let all = all.map(|own| (own.name.clone(), (own.receiver, own.result)));
     Module { constants: from.constants.clone(), others: all.collect(), ..Module::default() }
 }
 
-/// The name of a parameter that an input of the lamp's own comes in.
+/// The name of an input component as a field or parameter.
 fn own_name(plan: &Plan, n: usize, part: usize) -> String {
     let input = &plan.inputs[n];
     let name = input.name.replace('.', "_");
@@ -302,7 +305,7 @@ fn own_name(plan: &Plan, n: usize, part: usize) -> String {
     }
 }
 
-/// Gives the inputs of which each lamp has its own as parameters after the index.
+/// Turns per-lamp inputs into parameters after the index.
 fn own_inputs(plan: &Plan, function: &mut Function) -> Vec<(usize, usize)> {
     let mut own = BTreeSet::new();
     let input = |place: &crate::ir::RunField| -> Option<(usize, usize)> {
@@ -333,7 +336,7 @@ fn own_inputs(plan: &Plan, function: &mut Function) -> Vec<(usize, usize)> {
     own
 }
 
-/// Notes what a function asks of the frame, and asks for what is on or off by a word.
+/// Collects the frame fields that a function reads. On/off inputs become words, since uniform buffers have no bool.
 fn framed(plan: &Plan, function: &mut Function, frame: &mut BTreeSet<FrameSource>) {
     let mut asked: Vec<FrameSource> = Vec::new();
     each_expr(&function.body, &mut |expr| {
@@ -355,7 +358,7 @@ fn framed(plan: &Plan, function: &mut Function, frame: &mut BTreeSet<FrameSource
     });
 }
 
-/// What a field of the run is in a frame.
+/// The frame source of a field of the run.
 fn source_of(plan: &Plan, place: &crate::ir::RunField) -> Option<FrameSource> {
     Some(match place.field.as_str() {
         "seconds" => FrameSource::Seconds,
@@ -369,7 +372,7 @@ fn source_of(plan: &Plan, place: &crate::ir::RunField) -> Option<FrameSource> {
             }
             let mut all = (0..plan.choices.len()).map(|n| (n, &plan.choices[n].options));
             all.find_map(|(n, options)| {
-                let weight = |option: &usize| fixed::weight_field(n, *option as u32) == name;
+                let weight = |option: &usize| convert::weight_field(n, *option as u32) == name;
                 let option = (0..options.len()).find(weight);
                 let weight = option.map(|option| FrameSource::Weight(n, option as u32));
                 let chosen = lower::choice_field(n, "chosen") == name;
@@ -398,7 +401,7 @@ fn field_names(plan: &Plan, frame: &BTreeSet<FrameSource>) -> Vec<String> {
     frame.iter().map(|source| namer.take(&name(source))).collect()
 }
 
-/// Fields of the run by their names in the frame.
+/// Renames fields of the run to those of the frame.
 fn named_fields(plan: &Plan, function: &mut Function, frame: &[FrameField]) {
     replace(&mut function.body, &|expr| {
         let Expr::Run(place) = expr else { return None };
@@ -408,7 +411,7 @@ fn named_fields(plan: &Plan, function: &mut Function, frame: &[FrameField]) {
     });
 }
 
-/// Puts other expressions in the place of some.
+/// Replaces expressions.
 fn replace(block: &mut [Statement], with: &dyn Fn(&Expr) -> Option<Expr>) {
     fn inside(expr: &mut Expr, with: &dyn Fn(&Expr) -> Option<Expr>) {
         match with(expr) {
@@ -422,7 +425,7 @@ fn replace(block: &mut [Statement], with: &dyn Fn(&Expr) -> Option<Expr>) {
     }
 }
 
-/// The type of a field of a frame, and what it is.
+/// The type of a frame field and its description.
 fn describe(plan: &Plan, source: FrameSource) -> (Type, String) {
     match source {
         FrameSource::Seconds => (Type::Word, "Time of the run: whole seconds.".to_owned()),
@@ -454,7 +457,7 @@ fn describe(plan: &Plan, source: FrameSource) -> (Type, String) {
     }
 }
 
-/// The tables that are looked up.
+/// The tables that functions look up.
 fn used_tables(
     from: &Module,
     functions: &[Function],

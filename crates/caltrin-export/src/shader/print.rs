@@ -1,4 +1,4 @@
-//! The file of a shader in a shading language.
+//! Shader files.
 
 use std::sync::Arc;
 
@@ -16,9 +16,9 @@ use super::{Shader, ShaderLight, TOLERANCE, WINDOW};
 pub struct LightNames {
     /// The type of its lamps.
     pub lamp_type: String,
-    /// The function that gives one.
+    /// The function that computes one.
     pub read: String,
-    /// What a lamp has.
+    /// The fields of a lamp.
     pub lamp: LampNames,
 }
 
@@ -33,7 +33,7 @@ pub struct Names {
     pub lights: Vec<LightNames>,
 }
 
-/// The names of a file; none where the language file says nothing about shaders.
+/// The names of a file; `None` if the language file has no `[shader]`.
 pub fn names(shader: &Shader, plan: &Plan, language: &Language) -> Option<Names> {
     let file = ShaderFile::of(shader, plan, language)?;
     let fields = shader.frame.iter().map(|field| file.field_name(&field.name).to_owned());
@@ -41,7 +41,7 @@ pub fn names(shader: &Shader, plan: &Plan, language: &Language) -> Option<Names>
     Some(Names { frame_type: file.frame_type, fields, lights: file.lights })
 }
 
-/// A file on its way.
+/// A shader file being printed.
 pub(super) struct ShaderFile<'s> {
     pub shader: &'s Shader,
     plan: &'s Plan,
@@ -58,7 +58,7 @@ pub fn file_name(plan: &Plan, language: &Language) -> String {
     crate::file::file_name(plan, language)
 }
 
-/// The text of a file; empty where the language file says nothing about shaders.
+/// The text of a file; empty if the language file has no `[shader]`.
 pub fn print(shader: &Shader, plan: &Plan, language: &Language) -> String {
     match ShaderFile::of(shader, plan, language) {
         Some(file) => file.print(),
@@ -67,7 +67,7 @@ pub fn print(shader: &Shader, plan: &Plan, language: &Language) -> String {
 }
 
 impl<'s> ShaderFile<'s> {
-    /// A file; none where the language file says nothing about shaders.
+    /// A file; `None` if the language file has no `[shader]`.
     pub fn of(shader: &'s Shader, plan: &'s Plan, language: &'s Language) -> Option<Self> {
         let patterns = language.shader.as_ref()?;
         let slots = crate::file::slots(plan, language);
@@ -117,7 +117,7 @@ impl<'s> ShaderFile<'s> {
         Some(ShaderFile { shader, plan, language, patterns, given, slots, frame_type, lights })
     }
 
-    /// What a field of the frame is called.
+    /// The name of a frame field.
     pub fn field_name(&self, name: &str) -> &str {
         &self.given.fields[name].0
     }
@@ -134,12 +134,12 @@ impl<'s> ShaderFile<'s> {
             .named_by(Arc::clone(&self.given))
     }
 
-    /// What a slot of the file takes.
+    /// The content of a slot of the file.
     fn slot(&self, name: &str, column: usize) -> Fill {
         match name {
             "items" => Fill::Lines(self.items()),
             "shown" => Fill::Lines(self.shown(column)),
-            "left_out" => Fill::Lines(self.left_out(column)),
+            "excluded" => Fill::Lines(self.excluded(column)),
             "frame_type" => Fill::Text(self.frame_type.clone()),
             "frame_bytes" => Fill::Text((4 * self.shader.frame.len()).to_string()),
             "near" => Fill::Text(format!("1/{}", 1.0 / TOLERANCE)),
@@ -151,23 +151,26 @@ impl<'s> ShaderFile<'s> {
         }
     }
 
-    /// What the file shows, light by light.
+    /// The measured deviation of each light.
     fn shown(&self, column: usize) -> Vec<String> {
         let each = self.shader.lights.iter().zip(&self.lights).map(|(light, names)| {
-            let hours = light.distance.horizon / 3600.0;
+            let hours = light.deviation.horizon / 3600.0;
             let hours =
                 if hours == 1.0 { "1 hour".to_owned() } else { format!("{hours:.0} hours") };
-            let worst = light.distance.worst;
+            let worst = light.deviation.worst;
             let apart = if worst == 0.0 { "0".to_owned() } else { format!("{worst:.1e}") };
-            format!("{}: {apart} in {hours}", names.read)
+            match worst.is_finite() {
+                true => format!("{}: {apart} in {hours}", names.read),
+                false => format!("{}: not measured", names.read),
+            }
         });
         let each: Vec<String> = each.collect();
         self.wrapped(&each, column)
     }
 
-    fn left_out(&self, column: usize) -> Vec<String> {
+    fn excluded(&self, column: usize) -> Vec<String> {
         let mut reasons: Vec<(&str, Vec<&str>)> = Vec::new();
-        for out in &self.shader.left_out {
+        for out in &self.shader.excluded {
             match reasons.iter_mut().find(|(reason, _)| *reason == out.reason) {
                 Some((_, lights)) => lights.push(&out.light),
                 None => reasons.push((&out.reason, vec![&out.light])),
@@ -183,7 +186,7 @@ impl<'s> ShaderFile<'s> {
         self.wrapped(&each, column)
     }
 
-    /// Lines of a comment, each broken where it is too long.
+    /// Wraps lines of a comment.
     fn wrapped(&self, all: &[String], column: usize) -> Vec<String> {
         let room = self.language.layout.width.saturating_sub(column);
         let lines = all.iter().flat_map(|line| crate::document::paragraph(line, "", "    ", room));
@@ -278,7 +281,7 @@ impl<'s> ShaderFile<'s> {
         lines
     }
 
-    /// A light by the shape of its struct or of its function.
+    /// Fills the pattern of a light's struct or function.
     fn light(&self, light: &ShaderLight, names: &LightNames, shape: &Pattern) -> String {
         let plan = &self.plan.lights[light.place];
         let printer = self.printer(0);
@@ -313,7 +316,7 @@ impl<'s> ShaderFile<'s> {
     }
 }
 
-/// What a lamp of a light has.
+/// The field names of a lamp.
 fn lamp(plan: &Plan, light: &ShaderLight, language: &Language) -> LampNames {
     let mut namer = Namer::without(language.reserved());
     let fields = plan.lights[light.place].fields.iter().map(|field: &FieldPlan| {

@@ -1,12 +1,12 @@
-//! The proof of a shader: its tree, printed as C with singles, is compiled and run, and compared with the reference bit by
-//! bit.
+//! The proof of a shader: the same functions, printed as C in single precision, are compiled, run and compared with the
+//! reference bit for bit.
 
 use std::fs;
 use std::io;
 use std::path::Path;
 use std::process::{Command, Stdio};
 
-use caltrin_core::ValidatedProgram;
+use caltrin_core::{SourceNotes, ValidatedProgram};
 
 use super::Shader;
 use super::measure::Sample;
@@ -18,7 +18,7 @@ use crate::plan::{LightPlan, Plan};
 use crate::prove::{self, Mismatch, Outcome, version};
 use crate::target::Tool;
 
-/// Proves a shader in a folder with at least so many lamps at as many moments.
+/// Proves a shader with at least `samples` samples, in a folder for temporary files.
 ///
 /// # Errors
 /// If files cannot be written to the folder or read from it.
@@ -36,7 +36,7 @@ pub fn prove(
     };
     let Some(version) = version(&tool) else { return Ok(Outcome::NotTried { missing: tool }) };
     let Some(file) = ShaderFile::of(shader, plan, &SINGLE_C) else {
-        return Ok(failed(version, "C with singles is no shading language".to_owned()));
+        return Ok(failed(version, "C in single precision is not a shading language".to_owned()));
     };
     let name = super::file_name(plan, &SINGLE_C);
     let path = |name: &str| folder.join(name);
@@ -94,11 +94,40 @@ pub fn prove(
     Ok(Outcome::Compared { version, samples: asked.len() as u64, values, mismatches, first })
 }
 
+/// Proves the lights of a program that shaders can show. The version line includes their deviation from the preview.
+///
+/// # Errors
+/// As [`prove`].
+pub fn prove_shown(
+    checked: &ValidatedProgram,
+    notes: &SourceNotes,
+    samples: u64,
+    folder: &Path,
+) -> io::Result<Outcome> {
+    let plan = Plan::without_test(checked, notes);
+    let shader = Shader::of(checked, &plan);
+    if shader.lights.is_empty() {
+        return Ok(failed(String::new(), "no light of the book can be a shader".to_owned()));
+    }
+    let worst = shader.lights.iter().map(|light| light.deviation.worst).fold(0.0, f64::max);
+    let outcome = prove(checked, &plan, &shader, samples, folder)?;
+    Ok(match outcome {
+        Outcome::Compared { version, samples, values, mismatches, first } => {
+            let (shown, all) = (shader.lights.len(), plan.lights.len());
+            let version = format!(
+                "{version}, as C in single precision; {shown} of {all} lights, at most {worst:.1e} from the preview"
+            );
+            Outcome::Compared { version, samples, values, mismatches, first }
+        }
+        outcome => outcome,
+    })
+}
+
 fn failed(version: String, said: String) -> Outcome {
     Outcome::Failed { version, said }
 }
 
-/// The names of a lamp's numbers.
+/// The names of a lamp's components.
 fn headings(light: &LightPlan) -> impl Iterator<Item = String> {
     light.fields.iter().flat_map(|field| {
         let one = field.parts.len() == 1;
@@ -107,7 +136,7 @@ fn headings(light: &LightPlan) -> impl Iterator<Item = String> {
     })
 }
 
-/// How many words a lamp is asked for with: the frame, the light, the lamp, and what it has of its own.
+/// The number of words of a sample: frame, light, lamp index, own inputs.
 fn width(shader: &Shader) -> usize {
     let own = shader.lights.iter().map(|light| light.own.len()).max().unwrap_or(0);
     shader.frame.len() + 2 + own
@@ -128,8 +157,7 @@ fn word(value: &Value) -> u32 {
 }
 
 impl Sample {
-    /// What a program is asked with: the frame, the light, the lamp, and what it has of its own; the same number of words for
-    /// all lights of a shader.
+    /// The sample as words: frame, light, lamp index, own inputs; the same number for all lights of a shader.
     pub fn words(&self, shader: &Shader) -> Vec<u32> {
         let light = &shader.lights[self.light];
         let frame = shader.frame.iter().map(|field| word(&self.given[&field.name]));
@@ -141,7 +169,7 @@ impl Sample {
     }
 }
 
-/// The program that asks the file.
+/// The program that evaluates the samples.
 fn prover(file: &ShaderFile<'_>, name: &str) -> String {
     let shader = file.shader;
     let value = |ty: Type, at: usize| match ty {

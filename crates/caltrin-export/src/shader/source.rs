@@ -1,10 +1,10 @@
-/// Smallest and largest power of 2 that a single has room for.
+/// Smallest exponent of 2 in single precision.
 const LOWEST_POWER: f64 = -126.0;
-/// Largest power of 2 that a single has room for.
+/// Largest exponent of 2 in single precision.
 const HIGHEST_POWER: f64 = 127.0;
-/// Largest number that is turned into a fixed-point number.
+/// Largest number that is converted to fixed point.
 const LARGEST_FIXED: f64 = 2147483520.0;
-/// Largest factor of a fixed-point number.
+/// Largest factor of fixed_times.
 const LARGEST_FACTOR: f64 = 65535.99609375;
 
 /// The upper 32 bits of a product of words, by their halves.
@@ -33,7 +33,7 @@ pub fn fixed_difference(a: Fixed, b: Fixed) -> Fixed {
     to_fixed(whole_of(a).wrapping_sub(whole_of(b)).wrapping_sub(borrowed), part)
 }
 
-/// A fixed-point number with the other sign.
+/// A fixed-point number with the opposite sign.
 pub fn fixed_opposite(a: Fixed) -> Fixed {
     fixed_difference(to_fixed(0, 0), a)
 }
@@ -90,7 +90,7 @@ pub fn fixed_scaled(a: Fixed, high: u32, low: u32) -> Fixed {
     )
 }
 
-/// A number as a fixed-point number.
+/// Converts a number to fixed point.
 pub fn fixed_of(x: f64) -> Fixed {
     let size = min(absolute(x), LARGEST_FIXED);
     let whole = round_down(size);
@@ -114,7 +114,7 @@ pub fn fixed_times(a: Fixed, x: f64) -> Fixed {
     scaled
 }
 
-/// A fixed-point number as a number.
+/// Converts fixed point to a number.
 pub fn number_of(a: Fixed) -> f64 {
     let below = whole_of(a) >> 31 != 0;
     let opposite = fixed_opposite(a);
@@ -124,17 +124,17 @@ pub fn number_of(a: Fixed) -> f64 {
     if below { -size } else { size }
 }
 
-/// What a fixed-point number has after the point, in steps of 2^-24.
+/// The fraction of a fixed-point number, in steps of 2^-24.
 pub fn fraction_of(a: Fixed) -> f64 {
     to_unit(part_of(a))
 }
 
-/// What a fixed-point number has before the point.
+/// A fixed-point number rounded down.
 pub fn fixed_whole(a: Fixed) -> Fixed {
     to_fixed(whole_of(a), 0)
 }
 
-/// Where the cells of a key begin.
+/// The phase of a key's cells.
 pub fn cells_from(key: u32) -> Fixed {
     to_fixed(0, (scramble(key.wrapping_add(OCTAVE)) >> 8).wrapping_mul(256))
 }
@@ -173,7 +173,7 @@ pub fn soft_level(x: Fixed, key: u32, jitter: f64, part: f64) -> f64 {
     from + (to - from) * ease_smooth(passed / soft)
 }
 
-/// A level from 0 to 1 that passes smoothly through draws at whole numbers `x`.
+/// A level from 0 to 1 that passes smoothly through random at whole numbers `x`.
 pub fn noise(x: Fixed, key: u32) -> f64 {
     let f = fraction_of(x);
     let i = whole_of(x);

@@ -1,27 +1,27 @@
-//! What shading languages cannot say: functions that are given tables, and parameters that change.
+//! Specialization for shading languages, which have neither table arguments nor, in WGSL, mutable parameters.
 
 use std::collections::BTreeMap;
 
 use crate::ir::fold::{fold, prune};
 use crate::ir::{Expr, Function, LocalId, Module, Statement, Type, mark};
 
-/// Functions of which each has its own tables, and none is given any, nor what it does not use.
-pub(super) struct Tables<'m> {
-    /// All functions, as they were.
+/// Makes a copy of each function for each set of tables that is passed to it, and drops unused parameters.
+pub(super) struct Specializer<'m> {
+    /// The functions before specialization.
     from: &'m Module,
-    /// Those that were made, each after those that it calls.
+    /// The specialized functions, callees first.
     pub made: Vec<Function>,
-    /// Of each of those, which of the values that it was given it uses; tables are not counted.
+    /// For each specialized function, which of its parameters are used; tables not counted.
     used: BTreeMap<String, Vec<bool>>,
 }
 
-impl<'m> Tables<'m> {
-    /// Functions that are made of these.
+impl<'m> Specializer<'m> {
+    /// Starts with the functions of a module.
     pub fn of(from: &'m Module) -> Self {
-        Tables { from, made: Vec::new(), used: BTreeMap::new() }
+        Specializer { from, made: Vec::new(), used: BTreeMap::new() }
     }
 
-    /// A function with all that it calls; `given` are the tables that stand for its parameters.
+    /// Specializes a function and everything that it calls. `given` are the tables that replace parameters.
     pub fn function(&mut self, function: &Function, given: &BTreeMap<LocalId, String>) -> Function {
         let mut function = function.clone();
         let mut body = std::mem::take(&mut function.body);
@@ -67,7 +67,7 @@ impl<'m> Tables<'m> {
         }
     }
 
-    /// Makes what is called, and takes the tables out of its arguments.
+    /// Specializes a callee and removes tables and unused values from the arguments.
     fn called(&mut self, name: &mut String, parts: &mut Vec<Expr>) {
         let Some(function) = self.from.function(name) else { return };
         let tables = parts.iter().enumerate().filter_map(|(n, part)| match part {
@@ -103,7 +103,7 @@ impl<'m> Tables<'m> {
     }
 }
 
-/// Gives each parameter that changes a local of its own.
+/// Copies each parameter that is assigned to into a local.
 fn own_parameters(function: &mut Function) {
     mark(function);
     let changed = (0..function.parameters).filter(|n| function.locals[*n].changes);

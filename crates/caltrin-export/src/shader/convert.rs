@@ -1,68 +1,69 @@
-//! From doubles to singles: moments and what is made of them become fixed-point numbers, so that an hour later a shader
-//! still knows the thousandth of a second; all else is a single.
+//! Conversion from double to single precision. Time, and what is computed from it by sums and constant factors, becomes
+//! fixed point, so that precision does not depend on how long the run lasts.
 
 use std::collections::BTreeMap;
 
 use crate::ir::walk::{Value, done};
 use crate::ir::{Entries, Expr, Function, Operation as Op, RunField, Statement, Table, Type};
 
-/// What functions of the book take and give as fixed-point numbers, by their names.
+/// Which parameters and results of the book's functions are fixed point, by function name.
 #[derive(Clone, Debug, Default, PartialEq)]
-pub(super) struct Fixed {
-    /// Of each parameter, whether it is one.
+pub(super) struct FixedTypes {
+    /// For each parameter, whether it is fixed point.
     takes: BTreeMap<String, Vec<bool>>,
-    /// Whether the result is one.
+    /// Whether the result is fixed point.
     gives: BTreeMap<String, bool>,
-    /// Of each parameter, whether every call gives it one number, and which.
-    given: BTreeMap<String, Vec<Seen>>,
-    /// The same, as it turns out while functions are looked at.
-    seen: BTreeMap<String, Vec<Seen>>,
+    /// For each parameter, the constant that all calls pass, from the previous pass.
+    given: BTreeMap<String, Vec<ArgumentValue>>,
+    /// The same, from the current pass.
+    seen: BTreeMap<String, Vec<ArgumentValue>>,
     /// The tables of the book.
     tables: Vec<Table>,
 }
 
-/// What calls give a parameter.
+/// What calls pass for a parameter.
 #[derive(Clone, Copy, Debug, PartialEq)]
-enum Seen {
-    /// Nothing yet.
-    Nothing,
-    /// The same number.
-    One(f64),
-    /// This and that.
-    Many,
+enum ArgumentValue {
+    /// No call was seen.
+    Unseen,
+    /// The same constant in all calls.
+    Constant(f64),
+    /// Different or unknown values.
+    Varies,
 }
 
-impl Seen {
-    fn and(self, value: Option<f64>) -> Seen {
+impl ArgumentValue {
+    fn and(self, value: Option<f64>) -> ArgumentValue {
         match (self, value) {
-            (Seen::Nothing, Some(v)) => Seen::One(v),
-            (Seen::One(known), Some(v)) if known == v => self,
-            _ => Seen::Many,
+            (ArgumentValue::Unseen, Some(v)) => ArgumentValue::Constant(v),
+            (ArgumentValue::Constant(known), Some(v)) if known == v => self,
+            _ => ArgumentValue::Varies,
         }
     }
 }
 
-impl Fixed {
-    /// What is known of these functions before any of them was looked at.
-    pub fn of<'f>(functions: impl Iterator<Item = &'f Function>, tables: &[Table]) -> Fixed {
-        let mut fixed = Fixed { tables: tables.to_vec(), ..Fixed::default() };
+impl FixedTypes {
+    /// The initial state for these functions.
+    pub fn of<'f>(functions: impl Iterator<Item = &'f Function>, tables: &[Table]) -> FixedTypes {
+        let mut fixed = FixedTypes { tables: tables.to_vec(), ..FixedTypes::default() };
         for function in functions {
             fixed.takes.insert(function.name.clone(), vec![false; function.parameters]);
             fixed.gives.insert(function.name.clone(), false);
-            let nothing = vec![Seen::Nothing; function.parameters];
+            let nothing = vec![ArgumentValue::Unseen; function.parameters];
             fixed.seen.insert(function.name.clone(), nothing);
-            fixed.given.insert(function.name.clone(), vec![Seen::Many; function.parameters]);
+            fixed
+                .given
+                .insert(function.name.clone(), vec![ArgumentValue::Varies; function.parameters]);
         }
         fixed
     }
 
-    /// Looks at functions until nothing new turns out: what functions take and give hangs on those that call them and on
-    /// those that they call.
+    /// Repeats passes over all functions until nothing changes.
     pub fn settle(&mut self, all: &[&Function]) {
         loop {
             let before = self.clone();
             for seen in self.seen.values_mut() {
-                seen.fill(Seen::Nothing);
+                seen.fill(ArgumentValue::Unseen);
             }
             all.iter().for_each(|function| drop(self.function(function)));
             self.given.clone_from(&self.seen);
@@ -72,7 +73,7 @@ impl Fixed {
         }
     }
 
-    /// A function in singles. What turns out about those that it calls, and about its result, is noted.
+    /// Converts a function, and records the kinds of its result and of the arguments that it passes.
     pub fn function(&mut self, function: &Function) -> Function {
         let mut made = function.clone();
         if let Some(takes) = self.takes.get(&function.name) {
@@ -90,49 +91,49 @@ impl Fixed {
         for (known, given) in
             known.iter_mut().zip(self.given.get(&function.name).into_iter().flatten())
         {
-            if let Seen::One(v) = given {
+            if let ArgumentValue::Constant(v) = given {
                 *known = Some(*v);
             }
         }
-        Turning { fixed: self, function: &mut made, known }.block(&mut body);
+        Converter { fixed: self, function: &mut made, known }.block(&mut body);
         made.body = body;
         made
     }
 }
 
-/// A field of what is the same for all lamps in a frame.
+/// A field of the frame.
 pub(super) fn frame_field(name: &str, ty: Type) -> Expr {
     Expr::Run(RunField { field: name.to_owned(), index: None, part: None, ty })
 }
 
-/// How much an option of a choice counts, as a field.
+/// The field name of an option's weight.
 pub(super) fn weight_field(choice: usize, option: u32) -> String {
     format!("choice {choice} weight {option}")
 }
 
-struct Turning<'f> {
-    fixed: &'f mut Fixed,
+struct Converter<'f> {
+    fixed: &'f mut FixedTypes,
     function: &'f mut Function,
-    /// Which number each local is, if that is known.
+    /// The constant values of locals.
     known: Vec<Option<f64>>,
 }
 
-/// A value: what it was, what it became, and whether that is a fixed-point number.
-struct Turned<'e> {
+/// A converted expression.
+struct Converted<'e> {
     before: &'e Expr,
     made: Expr,
     is_fixed: bool,
-    /// Which number it is, if that is known.
+    /// Its value, if it is constant.
     known: Option<f64>,
 }
 
-impl Turned<'_> {
-    /// Which number it is, if that is known.
+impl Converted<'_> {
+    /// Its value, if it is constant.
     fn known(&self) -> Option<f64> {
         self.known
     }
 
-    /// As a single; or a word, an index, or on or off.
+    /// Converts fixed point to a number; other types stay as they are.
     fn number(&self) -> Expr {
         match self.is_fixed {
             true => call("number_of", vec![self.made.clone()]),
@@ -140,7 +141,7 @@ impl Turned<'_> {
         }
     }
 
-    /// As a fixed-point number.
+    /// Converts to fixed point.
     fn fixed(&self) -> Expr {
         match (self.is_fixed, self.known()) {
             (true, _) => self.made.clone(),
@@ -149,16 +150,16 @@ impl Turned<'_> {
         }
     }
 
-    /// As a fixed-point number, times a number.
-    fn times(&self, by: &Turned<'_>) -> Expr {
+    /// Converts to fixed point and multiplies by a number.
+    fn times(&self, by: &Converted<'_>) -> Expr {
         match by.known() {
             Some(by) => scaled(self.fixed(), by),
             None => call("fixed_times", vec![self.fixed(), by.number()]),
         }
     }
 
-    /// As a fixed-point number, divided by so many times a number.
-    fn divided(&self, many: f64, by: &Turned<'_>) -> Expr {
+    /// Converts to fixed point and divides by `many` times a number.
+    fn divided(&self, many: f64, by: &Converted<'_>) -> Expr {
         match by.known() {
             Some(v) if v != 0.0 => scaled(self.fixed(), 1.0 / (many * v)),
             _ => {
@@ -173,21 +174,21 @@ fn call(name: &str, parts: Vec<Expr>) -> Expr {
     Expr::Call(name.to_owned(), parts)
 }
 
-fn numbers(all: &[Turned<'_>]) -> Vec<Expr> {
-    all.iter().map(Turned::number).collect()
+fn numbers(all: &[Converted<'_>]) -> Vec<Expr> {
+    all.iter().map(Converted::number).collect()
 }
 
 fn to_fixed(whole: u32, part: u32) -> Expr {
     Expr::Do(Op::ToFixed, vec![Expr::Word(whole), Expr::Word(part)])
 }
 
-/// A known number as a fixed-point number.
+/// A constant in fixed point.
 fn fixed_literal(v: f64) -> Expr {
     let bits = (v.clamp(-2147483648.0, 2147483647.0) * 4294967296.0).round() as i64;
     to_fixed((bits >> 32) as u32, bits as u32)
 }
 
-/// A fixed-point number times a known one.
+/// A fixed-point number multiplied by a constant.
 fn scaled(a: Expr, by: f64) -> Expr {
     if by == 1.0 {
         return a;
@@ -202,12 +203,12 @@ fn scaled(a: Expr, by: f64) -> Expr {
     call("fixed_scaled", vec![a, Expr::Word((bits >> 32) as u32), Expr::Word(bits as u32)])
 }
 
-impl Turning<'_> {
+impl Converter<'_> {
     fn block(&mut self, block: &mut [Statement]) {
         for statement in block {
             match statement {
                 Statement::Let(id, value) => {
-                    let Turned { made, is_fixed, known, .. } = self.value(value);
+                    let Converted { made, is_fixed, known, .. } = self.value(value);
                     self.known[id.0] = known;
                     if is_fixed {
                         self.function.locals[id.0].ty = Type::Fixed;
@@ -231,11 +232,11 @@ impl Turning<'_> {
         }
     }
 
-    fn values<'e>(&mut self, parts: &'e [Expr]) -> Vec<Turned<'e>> {
+    fn values<'e>(&mut self, parts: &'e [Expr]) -> Vec<Converted<'e>> {
         parts.iter().map(|part| self.value(part)).collect()
     }
 
-    fn value<'e>(&mut self, before: &'e Expr) -> Turned<'e> {
+    fn value<'e>(&mut self, before: &'e Expr) -> Converted<'e> {
         let (made, is_fixed) = match before {
             Expr::Local(id) => (before.clone(), self.function.locals[id.0].ty == Type::Fixed),
             Expr::Run(place) if place.field == "now" => {
@@ -254,10 +255,10 @@ impl Turning<'_> {
             Expr::Single(v) => (Expr::Number(f64::from(*v)), false),
             before => (before.clone(), false),
         };
-        Turned { before, made, is_fixed, known: self.known(before) }
+        Converted { before, made, is_fixed, known: self.known(before) }
     }
 
-    /// Which number a value is, if that is known.
+    /// The value of an expression, if it is constant.
     fn known(&self, expr: &Expr) -> Option<f64> {
         match expr {
             Expr::Number(v) => Some(*v),
@@ -274,7 +275,7 @@ impl Turning<'_> {
         }
     }
 
-    fn called(&mut self, name: &str, parts: &[Turned<'_>]) -> (Expr, bool) {
+    fn called(&mut self, name: &str, parts: &[Converted<'_>]) -> (Expr, bool) {
         if let Some(takes) = self.fixed.takes.get_mut(name) {
             let seen = self.fixed.seen.entry(name.to_owned()).or_default();
             for (seen, part) in seen.iter_mut().zip(parts) {
@@ -289,12 +290,12 @@ impl Turning<'_> {
         }
         let made = match (name, parts) {
             ("to_single" | "to_output", [value]) => value.number(),
-            (name, [Turned { before: Expr::Word(option), .. }]) if name.ends_with(" weight") => {
+            (name, [Converted { before: Expr::Word(option), .. }]) if name.ends_with(" weight") => {
                 let n = name.split(' ').nth(1).and_then(|n| n.parse().ok()).unwrap_or_default();
                 frame_field(&weight_field(n, *option), Type::F64)
             }
             ("clock_hour" | "clock_days", []) => frame_field(&name["clock_".len()..], Type::F64),
-            // Each in cells instead of seconds.
+            // These take a count of cells instead of a time.
             (
                 "held_level" | "steady_level" | "soft_level" | "drift_level",
                 [t, key, rate, rest @ ..],
@@ -312,7 +313,7 @@ impl Turning<'_> {
             ("wrap_time", [t, period]) => call(name, vec![t.divided(1.0, period), period.number()]),
             ("fold_time", [t, period]) => call(name, vec![t.divided(2.0, period), period.number()]),
             ("noise", [x, key]) => call(name, vec![x.fixed(), key.number()]),
-            // Only what is after the point matters to what begins anew with each whole number.
+            // Periodic functions need the fraction only.
             (
                 "sine_level" | "triangle_level" | "saw_level" | "square_level" | "sine_of_turns",
                 [x, rest @ ..],
@@ -337,12 +338,12 @@ impl Turning<'_> {
         (made, false)
     }
 
-    /// How long a turn of bursts is, and how many turns have passed.
-    fn burst(&self, t: &Turned<'_>, rest: &[Turned<'_>]) -> (Expr, Expr) {
+    /// The length of a turn of bursts, and the number of turns passed.
+    fn burst(&self, t: &Converted<'_>, rest: &[Converted<'_>]) -> (Expr, Expr) {
         let [on_lo, on_hi, off_lo, off_hi, on, off, pairs] = rest else {
             return (Expr::Number(1.0), t.fixed());
         };
-        let last = |table: &Turned<'_>| -> Option<(f64, f64)> {
+        let last = |table: &Converted<'_>| -> Option<(f64, f64)> {
             let Expr::Table(name, _) = table.before else { return None };
             let table = self.fixed.tables.iter().find(|table| table.name == *name)?;
             match &table.entries {
@@ -351,7 +352,7 @@ impl Turning<'_> {
             }
         };
         let known = || -> Option<f64> {
-            let sum = |lo: &Turned<'_>, hi: &Turned<'_>, table| -> Option<f64> {
+            let sum = |lo: &Converted<'_>, hi: &Converted<'_>, table| -> Option<f64> {
                 let (count, sum) = last(table)?;
                 Some(lo.known()? * count + (hi.known()? - lo.known()?) * sum)
             };
@@ -372,9 +373,10 @@ impl Turning<'_> {
     }
 }
 
-/// An operation of fixed-point numbers, and whether it gives one; none where it is one of other values.
-fn operation_of(operation: Op, parts: &[Turned<'_>]) -> Option<(Expr, bool)> {
-    let below = |a: &Turned<'_>, b: &Turned<'_>| call("fixed_below", vec![a.fixed(), b.fixed()]);
+/// An operation on fixed-point operands, and whether its result is fixed point; `None` if no operand is.
+fn operation_of(operation: Op, parts: &[Converted<'_>]) -> Option<(Expr, bool)> {
+    let below =
+        |a: &Converted<'_>, b: &Converted<'_>| call("fixed_below", vec![a.fixed(), b.fixed()]);
     let not = |a: Expr| Expr::Do(Op::Not, vec![a]);
     let any = parts.iter().any(|part| part.is_fixed);
     Some(match (operation, parts) {
