@@ -14,6 +14,12 @@ need g++ g++
 need clang clang
 need aarch64-linux-gnu-gcc gcc-aarch64-linux-gnu
 [ -e /usr/aarch64-linux-gnu/include/math.h ] || packages+=(libc6-dev-arm64-cross)
+# Other machines to prove C on: 32-bit x86, and Arm with an emulator.
+need qemu-arm qemu-user
+need arm-linux-gnueabihf-ld binutils-arm-linux-gnueabihf
+[ -e /usr/arm-linux-gnueabihf/lib/libc.a ] || packages+=(libc6-dev-armhf-cross)
+compgen -G "/usr/lib/gcc-cross/arm-linux-gnueabihf/*/libgcc.a" >/dev/null || packages+=(libgcc-12-dev-armhf-cross)
+[ -e /usr/lib32/libc.a ] || packages+=(libc6-dev-i386 lib32gcc-12-dev)
 need mcs mono-mcs
 need mono mono-runtime
 need javac default-jdk-headless

@@ -23,7 +23,7 @@
 #include <stdint.h>
 #include <string.h>
 
-/* Exact double arithmetic, whatever the options of the project. */
+/* Exact double arithmetic, whatever the options of the project. Some targets of clang have no float_control. */
 #if defined(__FLT_EVAL_METHOD__) && (__FLT_EVAL_METHOD__ < 0 || __FLT_EVAL_METHOD__ == 2)
 #error "this file needs plain double arithmetic: compile with -msse2 -mfpmath=sse"
 #endif
@@ -33,8 +33,11 @@
 /* A constant such as 0.1 is a double: compile without -fsingle-precision-constant. */
 typedef char saltgate_pier_constants_are_double[sizeof(0.1) == sizeof(double) ? 1 : -1];
 #if defined(__clang__)
+#pragma clang diagnostic push
+#pragma clang diagnostic ignored "-Wignored-pragmas"
 #pragma float_control(push)
 #pragma float_control(precise, on)
+#pragma clang diagnostic pop
 #pragma STDC FP_CONTRACT OFF
 #elif defined(__GNUC__)
 #pragma GCC push_options
@@ -4601,7 +4604,10 @@ SALTGATE_PIER_API int saltgate_pier_self_test(void)
 }
 
 #if defined(__clang__)
+#pragma clang diagnostic push
+#pragma clang diagnostic ignored "-Wignored-pragmas"
 #pragma float_control(pop)
+#pragma clang diagnostic pop
 #elif defined(__GNUC__)
 #pragma GCC pop_options
 #elif defined(_MSC_VER)

@@ -383,6 +383,34 @@ fn export_writes_each_language_and_tells_it_as_json() {
     assert!(!folder.path().join("made/wrong.h").exists());
 }
 
+#[test]
+fn c_is_proved_with_other_compilers_and_on_other_machines() {
+    let folder = folder();
+    fs::write(folder.path().join("ripple.caltrin"), RIPPLE).unwrap();
+    let prove = ["prove", "ripple.caltrin", "--samples", "500", "--json", "--compiler"];
+    let told = caltrin(folder.path()).args(prove).arg("all").assert().code(0);
+    let all: serde_json::Value = serde_json::from_slice(&told.get_output().stdout).unwrap();
+    let all = all.as_array().unwrap();
+    assert_eq!(all.len(), 7, "and no language besides");
+    for row in all {
+        let strict = std::env::var_os("CALTRIN_STRICT").is_some();
+        if strict || row["outcome"] != "not tried" {
+            assert_eq!(
+                (&row["outcome"], &row["mismatches"]),
+                (&"compared".into(), &0.into()),
+                "{row}"
+            );
+        }
+    }
+    let told = caltrin(folder.path()).args(prove).arg("clangg").assert().code(2);
+    let said = text(&told.get_output().stderr);
+    assert!(said.contains("did you mean `clang`?"), "{said}");
+    // With a language, both.
+    let told = caltrin(folder.path()).args(prove).args(["gcc", "--to", "c"]).assert().code(0);
+    let both: serde_json::Value = serde_json::from_slice(&told.get_output().stdout).unwrap();
+    assert_eq!(both.as_array().unwrap().len(), 2);
+}
+
 const RIPPLE: &str = "lightbook \"Ripple\"\nevent rung\n\
     light reed[3] point { intensity 400lm * held(40%..100%, every 80ms..300ms) }\n\
     light bell point {\n  switch on_it { on at rung }\n  intensity 5lm * on_it\n}\n";

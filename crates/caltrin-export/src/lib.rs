@@ -10,6 +10,7 @@
 //!    bit. Putting them in place is the front door's (`caltrin::files`).
 
 pub mod bindings;
+pub mod compilers;
 mod document;
 pub mod file;
 pub mod ir;
@@ -62,23 +63,26 @@ pub struct ExportOptions {
     /// Whether it has tables of names, for hosts that bind at run time: look-up by name, reads of all lights into a list
     /// of numbers, and inputs, choices and events by index.
     pub names: bool,
+    /// Whether languages with headers get a header and a source file, instead of one file.
+    pub split: bool,
 }
 
-/// [`export`] with options.
+/// [`export`] with options, as one file.
 pub fn export_as(
     checked: &ValidatedProgram,
     notes: &SourceNotes,
     target: &dyn Target,
     options: &ExportOptions,
 ) -> Exported {
-    export_all(checked, notes, &[target], options).files.remove(0)
+    let one = ExportOptions { split: false, ..options.clone() };
+    export_all(checked, notes, &[target], &one).files.remove(0).remove(0)
 }
 
 /// What was exported to several languages.
 #[derive(Clone, Debug)]
 pub struct Exports {
-    /// A file for each language, in order.
-    pub files: Vec<Exported>,
+    /// The files of each language, in order: one, or with [`ExportOptions::split`] a header and a source file.
+    pub files: Vec<Vec<Exported>>,
     /// What shaders show and what they do not; none where no shading language was asked for.
     pub shader: Option<Shader>,
 }
@@ -95,14 +99,21 @@ pub fn export_all(
     let plan = if runs { Plan::of(checked, notes) } else { Plan::without_test(checked, notes) };
     let plan = plan.with(options.prefix.clone(), options.names);
     let shader = shades.then(|| Shader::of(checked, &plan));
-    let file = |target: &&dyn Target| {
+    let named = |(file_name, text)| Exported { file_name, text };
+    let files = |target: &&dyn Target| -> Vec<Exported> {
         let text = match &shader {
             Some(shader) if target.is_shading() => shader::print(shader, &plan, target.language()),
-            _ => target.print(&plan),
+            _ => {
+                let split = options.split.then(|| file::print_split(&plan, target.language()));
+                match split.flatten() {
+                    Some(both) => return both.map(named).into(),
+                    None => target.print(&plan),
+                }
+            }
         };
-        Exported { file_name: file_name(&plan, *target), text }
+        vec![named((file_name(&plan, *target), text))]
     };
-    let files = targets.iter().map(file).collect();
+    let files = targets.iter().map(files).collect();
     Exports { files, shader }
 }
 

@@ -485,7 +485,7 @@ fn a_prefix_names_what_a_host_sees_and_two_of_them_stand_side_by_side() {
             &checked,
             &notes,
             target,
-            &ExportOptions { prefix: Some(prefix.clone()), names: true },
+            &ExportOptions { prefix: Some(prefix.clone()), names: true, split: false },
         );
         fs::write(folder.path().join(&file.file_name), &file.text).unwrap();
         file.file_name

@@ -99,7 +99,7 @@ fn exported_shaders_are_current() {
     let checked = opened.checked.expect("the book is good");
     let targets = caltrin::export::SHADING_TARGETS;
     let exports = export_all(&checked, &opened.notes, &targets, &ExportOptions::default());
-    for file in exports.files {
+    for file in exports.files.into_iter().flatten() {
         let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../../examples/shaders");
         let path = std::path::Path::new(folder).join(&file.file_name);
         let kept = std::fs::read_to_string(&path).expect("it is in the tree");
@@ -294,6 +294,83 @@ fn changed_lido() -> tempfile::TempDir {
 }
 
 #[test]
+fn c_is_split_into_a_header_and_a_file_that_is_compiled_once() {
+    let folder = tempfile::tempdir().expect("there is room for a folder");
+    let made = |name: &str| folder.path().join(name).display().to_string();
+    let book = concat!(env!("CARGO_MANIFEST_DIR"), "/books/lido.caltrin");
+    let opened = caltrin::open(book.as_ref()).expect("the book can be read");
+    let checked = opened.checked.expect("the book is good");
+    let c = caltrin::export::target_named("c").expect("it is built in");
+    let mut outputs = Vec::new();
+    for split in [false, true] {
+        let options = ExportOptions { names: true, split, ..ExportOptions::default() };
+        let files = export_all(&checked, &opened.notes, &[c], &options).files.remove(0);
+        let names: Vec<&str> = files.iter().map(|file| file.file_name.as_str()).collect();
+        let wanted =
+            if split { &["ostrel_lido.h", "ostrel_lido.c"][..] } else { &["ostrel_lido.h"] };
+        assert_eq!(names, wanted);
+        for file in &files {
+            std::fs::write(made(&file.file_name), &file.text).expect("it can be written");
+        }
+        if split {
+            let header = &files[0].text;
+            let public = files[1].text.matches("\n").count();
+            assert!(header.matches(';').count() > 300 && public > 5_000);
+            // Nothing but types, constants and prototypes.
+            assert!(!header.contains("static ") && !header.contains("return "));
+        }
+        let host = made("lido");
+        for compiler in ["gcc", "clang"] {
+            let strict = ["-std=c99", "-Wall", "-Wextra", "-Werror", "-O2", "-I", &made("")];
+            let declared = ["-Wmissing-prototypes", "-Wstrict-prototypes", "-c"];
+            let (object, source) = (made("ostrel_lido.o"), made("ostrel_lido.c"));
+            let mut built = [&strict[..], &["examples/hosts/lido.c", "-lm", "-o", &host]].concat();
+            if split {
+                let own = [&strict[..], &declared, &[&source, "-o", &object]].concat();
+                if run(compiler, &own).is_none() {
+                    continue;
+                }
+                built.insert(0, &object);
+            }
+            let told = run(compiler, &built).and_then(|_| run(&host, &[]));
+            // The last line has times.
+            outputs.extend(told.map(|told| told.lines().take(6).collect::<Vec<_>>().join("\n")));
+        }
+        if split {
+            // The header is included in C++ too.
+            let unit = made("unit.cpp");
+            let text =
+                "#include \"ostrel_lido.h\"\nint main() { return ostrel_lido_self_test(); }\n";
+            std::fs::write(&unit, text).expect("it can be written");
+            let object = made("ostrel_lido.o");
+            let built = ["-std=c++17", "-Wall", "-Wextra", "-Werror", &unit, &object, "-o", &host];
+            if run("g++", &built).is_some() {
+                assert_eq!(run(&host, &[]).as_deref(), Some(""));
+            }
+        }
+    }
+    assert!(outputs.windows(2).all(|pair| pair[0] == pair[1]), "{outputs:?}");
+}
+
+#[test]
+fn many_instances_are_read_from_one_run() {
+    let folder = tempfile::tempdir().expect("there is room for a folder");
+    let made = |name: &str| folder.path().join(name).display().to_string();
+    let book = concat!(env!("CARGO_MANIFEST_DIR"), "/books/siding.caltrin");
+    let opened = caltrin::open(book.as_ref()).expect("the book can be read");
+    let checked = opened.checked.expect("the book is good");
+    let c = caltrin::export::target_named("c").expect("it is built in");
+    let file = export(&checked, &opened.notes, c);
+    std::fs::write(made(&file.file_name), file.text).expect("it can be written");
+    let host = made("many");
+    let strict = ["-std=c99", "-Wall", "-Wextra", "-Werror", "-O1", "-I", &made("")];
+    let built = [&strict[..], &["examples/hosts/many.c", "-lm", "-o", &host]].concat();
+    if let Some(told) = run("gcc", &built).and_then(|_| run(&host, &[])) {
+        assert!(told.starts_with("10000 of 10000 alike, "), "{told}");
+    }
+}
+
+#[test]
 fn hosts_go_on_in_a_changed_book_and_bind_by_name() {
     let book = concat!(env!("CARGO_MANIFEST_DIR"), "/books/lido.caltrin");
     let changed = changed_lido();
@@ -305,7 +382,7 @@ fn hosts_go_on_in_a_changed_book_and_bind_by_name() {
     {
         let opened = caltrin::open(&path).expect("the book can be read");
         let checked = opened.checked.expect("the book is good");
-        let options = ExportOptions { prefix, names: true };
+        let options = ExportOptions { prefix, names: true, split: false };
         for target in built_in() {
             let file = export_as(&checked, &opened.notes, target, &options);
             // In C# the prefix is in the namespace alone.

@@ -15,6 +15,7 @@ use crate::interrupt::whole;
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin export pier.caltrin --to c -o src/lights
+  caltrin export pier.caltrin --to c --split -o src/lights
   caltrin export pier.caltrin --to rust,csharp,js -o generated --force
   caltrin export pier.caltrin --to c --up z --unit 1cm --factor 0.001
   caltrin export pier.caltrin --to c,csharp --prefix harbor_lights
@@ -54,6 +55,9 @@ pub struct Arguments {
     /// choices and events by index.
     #[arg(long)]
     names: bool,
+    /// Write C as a header and a source file, so that only one file is compiled with the project's options.
+    #[arg(long)]
+    split: bool,
     /// Replace files that caltrin did not write.
     #[arg(long)]
     force: bool,
@@ -99,14 +103,24 @@ pub fn run(arguments: &Arguments) -> Done {
     let alone = arguments.manifest && arguments.to.is_empty() && own.is_empty();
     let asked = if alone { Vec::new() } else { targets(&arguments.to, &own) };
     let prefix = arguments.prefix.as_ref();
-    let options = ExportOptions { prefix: prefix.cloned(), names: arguments.names };
-    let Exports { mut files, shader } = export_all(&checked, &opened.notes, &asked, &options);
+    let splits =
+        |target: &&dyn Target| !target.is_shading() && target.language().file.split.is_some();
+    if arguments.split && !asked.iter().any(|target| splits(target)) {
+        return Err(failure("only C has headers, so `--split` needs `--to c`", "omit `--split`"));
+    }
+    let options =
+        ExportOptions { prefix: prefix.cloned(), names: arguments.names, split: arguments.split };
+    let Exports { files, shader } = export_all(&checked, &opened.notes, &asked, &options);
     if let Some(shader) = shader.as_ref().filter(|shader| shader.lights.is_empty()) {
         return Err(failure(
             "no light of the book can be a shader, so nothing was written",
             excluded_lights(shader).join("; "),
         ));
     }
+    let names =
+        asked.iter().zip(&files).flat_map(|(target, files)| files.iter().map(|_| target.name()));
+    let names: Vec<&str> = names.chain(["manifest"]).collect();
+    let mut files: Vec<_> = files.into_iter().flatten().collect();
     if arguments.manifest {
         files.push(manifest(&checked, &opened.notes, prefix));
     }
@@ -115,10 +129,9 @@ pub fn run(arguments: &Arguments) -> Done {
         whole(|| put_exported(&arguments.output, &files, &inputs, arguments.force))?;
     interrupted(&done);
     let mut told = Vec::new();
-    let names = asked.iter().map(|target| target.name()).chain(["manifest"]);
     let shading =
         |name: &str| asked.iter().any(|target| target.name() == name && target.is_shading());
-    for ((name, file), path) in names.zip(&files).zip(&paths) {
+    for ((name, file), path) in names.into_iter().zip(&files).zip(&paths) {
         let lines = file.text.lines().count();
         if arguments.json {
             let mut row = json!({ "language": name, "file": path, "lines": lines });

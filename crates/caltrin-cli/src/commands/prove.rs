@@ -3,6 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use caltrin::core::{SourceNotes, ValidatedProgram};
+use caltrin::export::compilers::{COMPILERS, Compiler, compiler_named};
 use caltrin::export::prove::{Asked, Outcome, moments, moments_with, prove};
 use caltrin::export::shader::prove_shown;
 use caltrin::export::{OwnTarget, Target};
@@ -22,6 +23,7 @@ use crate::interrupt::Scratch;
   caltrin prove pier.caltrin --to c,js --samples 1000000
   caltrin prove pier.caltrin --strict --json      for a build server
   caltrin prove siding.caltrin --to wgsl
+  caltrin prove pier.caltrin --compiler clang,x86-32,aarch64
   caltrin prove pier.caltrin --language engine.toml --run-commands
 
 A sample is one lamp at one moment with all its fields. Shaders (wgsl, glsl, hlsl) are printed as C in single precision \
@@ -42,6 +44,10 @@ pub struct Arguments {
     /// Run the commands that language files name.
     #[arg(long, requires = "language")]
     run_commands: bool,
+    /// Prove C with these compilers, separated by commas: gcc, clang, gcc-native, clang-native, x86-32, aarch64 and
+    /// armhf (emulated), or all.
+    #[arg(long, value_name = "COMPILERS", value_delimiter = ',', value_parser = parse_compiler)]
+    compiler: Vec<&'static [Compiler]>,
     /// Minimum number of samples.
     #[arg(long, value_name = "NUMBER", default_value_t = 100_000, value_parser = clap::value_parser!(u64).range(1..=50_000_000))]
     samples: u64,
@@ -59,6 +65,20 @@ pub struct Arguments {
     json: bool,
 }
 
+/// Reads a compiler's name, or `all`.
+fn parse_compiler(text: &str) -> Result<&'static [Compiler], String> {
+    if text == "all" {
+        return Ok(&COMPILERS);
+    }
+    compiler_named(text).map(std::slice::from_ref).ok_or_else(|| {
+        let names: Vec<&str> = COMPILERS.iter().map(|compiler| compiler.name).collect();
+        match caltrin::lang::words::nearest(text, names.iter().copied()) {
+            Some(near) => format!("there is no compiler `{text}`; did you mean `{near}`?"),
+            None => format!("compilers are {} and all", names.join(", ")),
+        }
+    })
+}
+
 pub fn run(arguments: &Arguments) -> Done {
     let (opened, Some(checked)) = arguments.given.open(&arguments.book)? else {
         return Ok(Status::Problems);
@@ -67,7 +87,12 @@ pub fn run(arguments: &Arguments) -> Done {
     if !arguments.run_commands {
         own.iter().try_for_each(refuse_commands)?;
     }
-    let asked = targets(&arguments.to, &own);
+    // Compilers alone are asked for without the default languages.
+    let only_compilers =
+        arguments.to.is_empty() && own.is_empty() && !arguments.compiler.is_empty();
+    let mut asked = if only_compilers { Vec::new() } else { targets(&arguments.to, &own) };
+    let compilers = arguments.compiler.iter().flat_map(|some| some.iter());
+    asked.extend(compilers.map(|compiler| compiler as &dyn Target));
     let only = rehearsal_of(&checked, &arguments.rehearsal)?;
     let moments = match only {
         Some(n) => moments_with(&checked, arguments.samples, &[n]),

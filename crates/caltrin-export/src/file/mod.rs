@@ -38,12 +38,20 @@ pub struct SourceFile<'p> {
 
 /// The name of the file that a plan is exported to.
 pub fn file_name(plan: &Plan, language: &Language) -> String {
+    let slots = name_slots(plan, language);
+    let slots: Vec<(&str, &str)> =
+        slots.iter().map(|(name, text)| (*name, text.as_str())).collect();
+    language.file.name.fill(&slots)
+}
+
+/// The slots of file names.
+fn name_slots(plan: &Plan, language: &Language) -> [(&'static str, String); 3] {
     let stem = |name: &str| file_stem(name, language.reserved());
-    language.file.name.fill(&[
-        ("base", &stem(plan.base())),
-        ("base_pascal", &class_name(plan, language)),
-        ("book", &stem(&plan.book)),
-    ])
+    [
+        ("base", stem(plan.base())),
+        ("base_pascal", class_name(plan, language)),
+        ("book", stem(&plan.book)),
+    ]
 }
 
 /// What a class is called that has to have its file's name.
@@ -115,6 +123,72 @@ pub fn print(plan: &Plan, language: &Language) -> String {
     SourceFile::of(plan, language).print()
 }
 
+/// The header and the source file of a plan, with the source file's name; `None` if the language has no headers.
+pub fn print_split(plan: &Plan, language: &Language) -> Option<[(String, String); 2]> {
+    let split = language.file.split.as_ref()?;
+    let file = SourceFile::of(plan, language);
+    let public = file.filled(&split.public);
+    let all = || language.file.parts.values().flatten();
+    let in_header = |part: &&String| split.parts.contains(part);
+    let items = |parts: &mut dyn Iterator<Item = &String>| -> Vec<String> {
+        apart(parts.flat_map(|part| file.part(part, 0)))
+    };
+    let declarations = items(&mut all().filter(in_header));
+    let definitions = items(&mut all().filter(|part| !in_header(part)));
+    let prototypes = prototypes(&definitions, &public, &language.comment.open);
+    let plain = |line: &String| line.strip_prefix(&public).unwrap_or(line).to_owned();
+    let definitions: Vec<String> = definitions.iter().map(plain).collect();
+    let text = |shape: &Pattern| {
+        let lines = shape::lines(shape, 0, |slot, at| match slot {
+            "declarations" => Fill::Lines(declarations.clone()),
+            "prototypes" => Fill::Lines(prototypes.clone()),
+            "definitions" => Fill::Lines(definitions.clone()),
+            slot => file.slot(slot, at),
+        });
+        shape::tidy(lines).join("\n") + "\n"
+    };
+    let slots = name_slots(plan, language);
+    let slots: Vec<(&str, &str)> =
+        slots.iter().map(|(name, text)| (*name, text.as_str())).collect();
+    let source = split.name.fill(&slots);
+    Some([(file_name(plan, language), text(&split.header)), (source, text(&split.source))])
+}
+
+/// The prototypes of functions that begin with `public`, with the comments that stand before them.
+fn prototypes(lines: &[String], public: &str, comment: &str) -> Vec<String> {
+    let mut all = Vec::new();
+    let mut at = 0;
+    while at < lines.len() {
+        if !lines[at].starts_with(public) {
+            at += 1;
+            continue;
+        }
+        let before = lines[..at].iter().rposition(|line| line.is_empty()).map_or(0, |n| n + 1);
+        let about = &lines[before..at];
+        if !all.is_empty() {
+            all.push(String::new());
+        }
+        if about.first().is_some_and(|line| line.starts_with(comment.trim_end())) {
+            all.extend_from_slice(about);
+        }
+        let head = lines[at..].iter().take_while(|line| *line != "{" && !line.ends_with(';'));
+        let mut head: Vec<String> = head.cloned().collect();
+        at += head.len().max(1);
+        // What is declared before it is defined has a prototype already.
+        if lines.get(at).is_some_and(|line| line != "{") {
+            continue;
+        }
+        if let Some(first) = head.first_mut() {
+            *first = first[public.len()..].to_owned();
+        }
+        if let Some(last) = head.last_mut() {
+            last.push(';');
+        }
+        all.extend(head);
+    }
+    all
+}
+
 /// The names of a file.
 pub fn names(plan: &Plan, language: &Language) -> FileNames {
     let slots = slots(plan, language);
@@ -146,6 +220,14 @@ impl<'p> SourceFile<'p> {
         given.lights = lights.collect();
         let (given, fields) = (Arc::new(given), fields(plan));
         SourceFile { plan, language, names, lowered, slots, given, fields }
+    }
+
+    /// A pattern with slots of the file.
+    fn filled(&self, pattern: &Pattern) -> String {
+        let slots = self.slots.iter();
+        let slots: Vec<(&str, &str)> =
+            slots.map(|(name, text)| (name.as_str(), text.as_str())).collect();
+        pattern.fill(&slots)
     }
 
     fn print(&self) -> String {

@@ -238,6 +238,15 @@ fn check_file(language: &Language, mistakes: &mut Mistakes) {
     for (name, text) in &file.own {
         mistakes.slots(&format!("file.own] {name}"), text, &in_file, &[]);
     }
+    if let Some(split) = &file.split {
+        mistakes.keys("file.split] parts", split.parts.iter(), &parts, &[]);
+        mistakes.slots("file.split] name", &split.name, &["base", "base_pascal", "book"], &[]);
+        let header = with(&["declarations", "prototypes"]);
+        mistakes.slots("file.split] header", &split.header, &header, &["made", "prototypes"]);
+        let source = with(&["definitions"]);
+        mistakes.slots("file.split] source", &split.source, &source, &["made", "definitions"]);
+        mistakes.slots("file.split] public", &split.public, &slots, &[]);
+    }
     let of_light = with(&["about", "comment", "read", "fill", "lamp_type", "fresh"]);
     let body = |own: &[&'static str]| -> Vec<&str> {
         let body = ["shared", "each", "sets", "run_used", "index_used", "first", "loop"];

@@ -92,11 +92,30 @@ pub struct FilePatterns {
     /// Parts that are texts of the language's own.
     #[serde(default)]
     pub own: BTreeMap<String, Shape>,
+    /// The file in two, if the language has headers.
+    #[serde(default)]
+    pub split: Option<Split>,
     /// How the example in its head reads a lamp of one, and of many: `{read}`, `{lamp_type}`.
     pub example: [Pattern; 2],
     /// Names that the file uses besides functions of the tree.
     #[serde(default)]
     pub names: Vec<String>,
+}
+
+/// A file split into a header and a source file.
+#[derive(Clone, Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Split {
+    /// The name of the source file: slots as in [`FilePatterns::name`].
+    pub name: Pattern,
+    /// What begins the line of a function that the host calls; it is omitted from both files.
+    pub public: Pattern,
+    /// The parts of the file that go into the header.
+    pub parts: Vec<String>,
+    /// The header: `{declarations}` for those parts, `{prototypes}` for the functions that the host calls.
+    pub header: Shape,
+    /// The source file: `{definitions}` for all other parts.
+    pub source: Shape,
 }
 
 /// What stands in a slot where something is so, and where it is not.

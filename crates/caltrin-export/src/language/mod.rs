@@ -17,7 +17,7 @@ use crate::names::Case;
 
 pub use file::{
     Constants, Either, Fields, FilePatterns, Notices, Proof, ProofTool, Reads, ShaderPatterns,
-    Shape, Start, Tables,
+    Shape, Split, Start, Tables,
 };
 pub use pattern::Pattern;
 pub use print::{GivenNames, LampNames, Printer, Taken};
