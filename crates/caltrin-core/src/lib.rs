@@ -18,6 +18,7 @@ pub mod choice;
 pub mod clock;
 pub mod color;
 pub mod curve;
+pub mod flash;
 pub mod interval;
 pub mod kernel;
 pub mod kind;
