@@ -383,6 +383,107 @@ fn export_writes_each_language_and_tells_it_as_json() {
     assert!(!folder.path().join("made/wrong.h").exists());
 }
 
+/// Runs `flash` on a file with this text: the exit status, and the output as JSON if there is any.
+fn flash(name: &str, content: &str) -> (i32, serde_json::Value, String) {
+    let folder = folder();
+    fs::write(folder.path().join(name), content).unwrap();
+    let out = caltrin(folder.path()).args(["flash", name, "--json"]).output().unwrap();
+    let told = serde_json::from_slice(&out.stdout).unwrap_or_default();
+    (out.status.code().unwrap(), told, text(&out.stderr))
+}
+
+/// A square wave of luminance: so many samples a half at 120 a second.
+fn wave(half: usize) -> String {
+    let rows = (0..600).map(|n| format!("{},{}\n", n as f64 / 120.0, n / half % 2));
+    format!("time,luminance\n{}", rows.collect::<String>())
+}
+
+#[test]
+fn flashes_of_samples_pass_or_fail() {
+    let (code, told, _) = flash("slow.csv", &wave(20));
+    assert_eq!((code, &told["passes"]), (0, &true.into()));
+    assert_eq!(
+        (&told["general"]["flashes"], &told["red"]),
+        (&3.0.into(), &serde_json::Value::Null)
+    );
+    let (code, told, _) = flash("quick.csv", &wave(15));
+    assert_eq!((code, &told["passes"], &told["safe_speed"]), (1, &false.into(), &0.75.into()));
+    assert_eq!((&told["general"]["flashes"], &told["samples"]), (&4.0.into(), &600.into()));
+    // Columns are found by their names, in any order, beside others.
+    let rows = (0..240).map(|n| {
+        let red = if n / 15 % 2 == 0 { "0.2126,0.2126,0.2126" } else { "0,0,1" };
+        format!("x,{red},{}\n", f64::from(n) / 120.0)
+    });
+    let (code, told, _) =
+        flash("red.csv", &format!("note,B,G,R,Time\n{}", rows.collect::<String>()));
+    assert_eq!(
+        (code, &told["red"]["flashes"], &told["general"]["flashes"]),
+        (1, &4.0.into(), &0.0.into())
+    );
+}
+
+#[test]
+fn files_of_samples_that_cannot_be_read_say_why() {
+    for (content, wanted) in [
+        ("", "there is no column `time`"),
+        ("time,luminance\n", "there are no samples"),
+        ("time,level\n0,1\n", "there is no column `luminance`, nor `r`, `g` and `b`: time, level"),
+        ("time,luminance\n0,1\n0,0\n", "line 3: time 0 does not come after 0"),
+        ("time,luminance\n0,bright\n", "line 2: `bright` is not a number"),
+        ("time,luminance\n0,nan\n", "line 2: `nan` is not a number"),
+        ("time,r,g,b\n0,1,1\n", "found record with 3 fields"),
+    ] {
+        let (code, told, said) = flash("samples.csv", content);
+        assert_eq!((code, told), (2, serde_json::Value::Null), "{content}");
+        let said = said.split_whitespace().collect::<Vec<_>>().join(" ");
+        assert!(said.contains(wanted), "{content:?}: {said}");
+    }
+}
+
+#[test]
+fn lights_of_a_book_that_flash_are_found() {
+    let book = "lightbook \"Slip\"\n\
+        light calm point { intensity 400lm * held(95%..100%, every 80ms..300ms) }\n\
+        light slow point { intensity square(0lm..400lm, every 400ms) }\n\
+        light quick[3] point { intensity square(0lm..400lm, every 250ms) }\n\
+        light shallow point { intensity square(365lm..400lm, every 100ms) }\n\
+        light alarm point {\n  color #ff0000\n  intensity square(0lm..400lm, every 200ms)\n}\n\
+        output level = square(0..1, every 100ms)\n";
+    let (code, told, _) = flash("slip.caltrin", book);
+    assert_eq!((code, &told["passes"]), (1, &false.into()));
+    let of = |name: &str| {
+        let lights = told["lights"].as_array().unwrap();
+        lights.iter().find(|light| light["light"] == name).cloned().unwrap_or_default()
+    };
+    assert_eq!(of("calm")["cannot_flash"], true);
+    // 2.5 a second: 5 changes in a second, and 6 in one that begins with the first of them.
+    assert_eq!(of("slow")["passes"], true);
+    assert_eq!(
+        (&of("quick")["passes"], &of("quick")["general"]["flashes"]),
+        (&false.into(), &4.0.into())
+    );
+    assert_eq!(
+        (&of("shallow")["passes"], &of("shallow")["general"]["flashes"]),
+        (&true.into(), &0.0.into())
+    );
+    // The brightest red of a display has a relative luminance of 0.2126, which is a general change too.
+    assert_eq!(
+        (&of("alarm")["red"]["flashes"], &of("alarm")["general"]["flashes"]),
+        (&5.0.into(), &5.0.into())
+    );
+    assert_eq!(of("level"), serde_json::Value::Null);
+    let folder = folder();
+    fs::write(folder.path().join("slip.caltrin"), book).unwrap();
+    let out = caltrin(folder.path()).args(["flash", "slip.caltrin"]).assert().code(1);
+    let said = text(&out.get_output().stdout);
+    assert!(
+        said.contains("quick    FAILS: 4 flashes in one second, from 0.13 s (lamp 0, seed"),
+        "{said}"
+    );
+    assert!(said.contains("slow it down to 75% of its speed"), "{said}");
+    assert!(said.contains("2 of 5 lights flash more than three times in a second"), "{said}");
+}
+
 #[test]
 fn c_is_proved_with_other_compilers_and_on_other_machines() {
     let folder = folder();

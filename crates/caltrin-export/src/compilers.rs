@@ -8,12 +8,12 @@ use crate::target::{Target, Tool};
 /// A compiler with its options, and what runs its programs.
 #[derive(Debug)]
 pub struct Compiler {
-    /// Its name on the command line.
-    pub name: &'static str,
+    /// What it is called on the command line.
+    pub option: &'static str,
     /// What it compiles for and how.
     pub about: &'static str,
-    /// The name of its results, which is a folder name too.
-    target: &'static str,
+    /// The name of its results, and of their folder.
+    name: &'static str,
     /// The command, and its options.
     command: &'static str,
     options: &'static [&'static str],
@@ -26,63 +26,63 @@ pub struct Compiler {
 /// All of them.
 pub static COMPILERS: [Compiler; 7] = [
     Compiler {
-        name: "gcc",
+        option: "gcc",
         about: "gcc -O2",
-        target: "c_gcc",
+        name: "c_gcc",
         command: "gcc",
         options: &["-O2"],
         emulator: None,
         packages: ["gcc", ""],
     },
     Compiler {
-        name: "clang",
+        option: "clang",
         about: "clang -O2",
-        target: "c_clang",
+        name: "c_clang",
         command: "clang",
         options: &["-O2"],
         emulator: None,
         packages: ["clang", ""],
     },
     Compiler {
-        name: "gcc-native",
+        option: "gcc-native",
         about: "gcc -O3 -march=native",
-        target: "c_gcc_native",
+        name: "c_gcc_native",
         command: "gcc",
         options: &["-O3", "-march=native"],
         emulator: None,
         packages: ["gcc", ""],
     },
     Compiler {
-        name: "clang-native",
+        option: "clang-native",
         about: "clang -O3 -march=native",
-        target: "c_clang_native",
+        name: "c_clang_native",
         command: "clang",
         options: &["-O3", "-march=native"],
         emulator: None,
         packages: ["clang", ""],
     },
     Compiler {
-        name: "x86-32",
+        option: "x86-32",
         about: "32-bit x86 with SSE2: gcc -m32 -msse2 -mfpmath=sse",
-        target: "c_x86_32",
+        name: "c_x86_32",
         command: "gcc",
         options: &["-O2", "-m32", "-msse2", "-mfpmath=sse"],
         emulator: None,
         packages: ["gcc lib32gcc-12-dev libc6-dev-i386", ""],
     },
     Compiler {
-        name: "aarch64",
+        option: "aarch64",
         about: "64-bit Arm, emulated: aarch64-linux-gnu-gcc",
-        target: "c_aarch64",
+        name: "c_aarch64",
         command: "aarch64-linux-gnu-gcc",
         options: &["-O2", "-static"],
         emulator: Some("qemu-aarch64"),
         packages: ["gcc-aarch64-linux-gnu libc6-dev-arm64-cross", "qemu-user"],
     },
     Compiler {
-        name: "armhf",
+        option: "armhf",
         about: "32-bit Arm with floating point, emulated: clang --target=arm-linux-gnueabihf",
-        target: "c_armhf",
+        name: "c_armhf",
         command: "clang",
         options: &["-O2", "--target=arm-linux-gnueabihf", "-march=armv7-a", "-static"],
         emulator: Some("qemu-arm"),
@@ -95,7 +95,7 @@ pub static COMPILERS: [Compiler; 7] = [
 
 impl Target for Compiler {
     fn name(&self) -> &str {
-        self.target
+        self.name
     }
 
     fn language(&self) -> &Language {
@@ -129,5 +129,5 @@ impl Target for Compiler {
 
 /// The compiler of that name.
 pub fn compiler_named(name: &str) -> Option<&'static Compiler> {
-    COMPILERS.iter().find(|compiler| compiler.name == name)
+    COMPILERS.iter().find(|compiler| compiler.option == name)
 }

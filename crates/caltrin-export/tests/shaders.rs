@@ -17,8 +17,9 @@ use caltrin_export::ir::walk::{Value, call};
 use caltrin_export::language::{GLSL, HLSL, Language, WGSL};
 use caltrin_export::plan::Plan;
 use caltrin_export::prove::Outcome;
+use caltrin_export::prove::shader::prove;
 use caltrin_export::shader::{
-    HORIZONS, Names, Sample, Shader, TOLERANCE, file_name, kernel, names, print, prove, samples,
+    HORIZONS, Names, Sample, Shader, TOLERANCE, file_name, kernel, names, print, samples,
 };
 
 /// Uses every function, operator, easing and channel of the language at least once.
@@ -78,7 +79,7 @@ fn fixed(v: i128) -> Value {
 
 fn bits(value: &Value) -> i64 {
     match value {
-        Value::Fixed(whole, part) => (i64::from(*whole) << 32 | i64::from(*part)) as i64,
+        Value::Fixed(whole, part) => i64::from(*whole) << 32 | i64::from(*part),
         other => panic!("{other:?} is not in fixed point"),
     }
 }

@@ -105,7 +105,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let prefix = arguments.prefix.as_ref();
     let splits =
         |target: &&dyn Target| !target.is_shading() && target.language().file.split.is_some();
-    if arguments.split && !asked.iter().any(|target| splits(target)) {
+    if arguments.split && !asked.iter().any(splits) {
         return Err(failure("only C has headers, so `--split` needs `--to c`", "omit `--split`"));
     }
     let options =

@@ -7,6 +7,7 @@ pub mod day;
 pub mod demo;
 pub mod explain;
 pub mod export;
+pub mod flash;
 pub mod fmt;
 mod goal;
 pub mod hear;

@@ -4,8 +4,8 @@ use std::path::{Path, PathBuf};
 
 use caltrin::core::{SourceNotes, ValidatedProgram};
 use caltrin::export::compilers::{COMPILERS, Compiler, compiler_named};
+use caltrin::export::prove::shader::prove_shown;
 use caltrin::export::prove::{Asked, Outcome, moments, moments_with, prove};
-use caltrin::export::shader::prove_shown;
 use caltrin::export::{OwnTarget, Target};
 use serde_json::{Value, json};
 
@@ -71,7 +71,7 @@ fn parse_compiler(text: &str) -> Result<&'static [Compiler], String> {
         return Ok(&COMPILERS);
     }
     compiler_named(text).map(std::slice::from_ref).ok_or_else(|| {
-        let names: Vec<&str> = COMPILERS.iter().map(|compiler| compiler.name).collect();
+        let names: Vec<&str> = COMPILERS.iter().map(|compiler| compiler.option).collect();
         match caltrin::lang::words::nearest(text, names.iter().copied()) {
             Some(near) => format!("there is no compiler `{text}`; did you mean `{near}`?"),
             None => format!("compilers are {} and all", names.join(", ")),

@@ -4,6 +4,7 @@
 mod cases;
 mod compare;
 mod protocol;
+pub mod shader;
 
 use std::fs;
 use std::io;

@@ -295,3 +295,36 @@ pub fn samples(
     }
     all
 }
+
+/// The number of words of a sample: frame, light, lamp index, own inputs.
+pub fn words_of_sample(shader: &Shader) -> usize {
+    let own = shader.lights.iter().map(|light| light.own.len()).max().unwrap_or(0);
+    shader.frame.len() + 2 + own
+}
+
+/// The bits of a value.
+fn word(value: &Value) -> u32 {
+    match value {
+        Value::Number(v) => (*v as f32).to_bits(),
+        Value::Word(v) => *v,
+        Value::Flag(on) => u32::from(*on),
+        Value::Single(_)
+        | Value::Int(_)
+        | Value::Numbers(_)
+        | Value::Words(_)
+        | Value::Fixed(..) => 0,
+    }
+}
+
+impl Sample {
+    /// The sample as words: frame, light, lamp index, own inputs; the same number for all lights of a shader.
+    pub fn words(&self, shader: &Shader) -> Vec<u32> {
+        let light = &shader.lights[self.light];
+        let frame = shader.frame.iter().map(|field| word(&self.given[&field.name]));
+        let mut words: Vec<u32> = frame.collect();
+        words.extend([self.light as u32, self.index]);
+        words.extend(light.own_names().map(|name| word(&self.given[name])));
+        words.resize(words_of_sample(shader), 0);
+        words
+    }
+}

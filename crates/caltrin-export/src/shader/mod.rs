@@ -1,6 +1,6 @@
 //! Shader export: lights that depend on time, chance, inputs and the lamp index only, in single precision.
 //!
-//! The double-precision functions of [`crate::lower`] are converted to single precision ([`convert`]). Time becomes
+//! The double-precision functions of [`crate::lower`] are converted to single precision (`convert.rs`). Time becomes
 //! fixed-point numbers, for which `source.rs` has its own kernel functions. The result is printed in each language
 //! ([`print()`]), interpreted as the reference ([`Shader::reference`]), and compared with the preview ([`measure`]).
 
@@ -8,7 +8,6 @@ mod convert;
 mod exclusion;
 mod measure;
 mod print;
-mod prove;
 mod specialize;
 
 use std::collections::{BTreeMap, BTreeSet};
@@ -25,9 +24,11 @@ use crate::plan::Plan;
 use crate::print::KERNEL;
 
 use convert::{FixedTypes, frame_field};
-pub use measure::{Deviation, HORIZONS, Sample, TOLERANCE, WINDOW, measure, samples};
+pub use measure::{
+    Deviation, HORIZONS, Sample, TOLERANCE, WINDOW, measure, samples, words_of_sample,
+};
+pub(crate) use print::ShaderFile;
 pub use print::{LightNames, Names, file_name, names, print};
-pub use prove::{prove, prove_shown};
 use specialize::Specializer;
 
 /// The kernel functions that differ in single precision.

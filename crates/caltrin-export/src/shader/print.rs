@@ -42,7 +42,7 @@ pub fn names(shader: &Shader, plan: &Plan, language: &Language) -> Option<Names>
 }
 
 /// A shader file being printed.
-pub(super) struct ShaderFile<'s> {
+pub(crate) struct ShaderFile<'s> {
     pub shader: &'s Shader,
     plan: &'s Plan,
     language: &'s Language,

@@ -8,14 +8,11 @@ use std::process::{Command, Stdio};
 
 use caltrin_core::{SourceNotes, ValidatedProgram};
 
-use super::Shader;
-use super::measure::Sample;
-use super::print::ShaderFile;
+use super::{Asked, Mismatch, Outcome, version};
 use crate::ir::Type;
-use crate::ir::walk::Value;
 use crate::language::SINGLE_C;
 use crate::plan::{LightPlan, Plan};
-use crate::prove::{self, Mismatch, Outcome, version};
+use crate::shader::{Shader, ShaderFile, file_name, samples as samples_of, words_of_sample};
 use crate::target::Tool;
 
 /// Proves a shader with at least `samples` samples, in a folder for temporary files.
@@ -38,12 +35,12 @@ pub fn prove(
     let Some(file) = ShaderFile::of(shader, plan, &SINGLE_C) else {
         return Ok(failed(version, "C in single precision is not a shading language".to_owned()));
     };
-    let name = super::file_name(plan, &SINGLE_C);
+    let name = file_name(plan, &SINGLE_C);
     let path = |name: &str| folder.join(name);
     fs::create_dir_all(folder)?;
     fs::write(path(&name), file.print())?;
     fs::write(path("prove_single.c"), prover(&file, &name))?;
-    let asked = super::samples(checked, plan, shader, samples);
+    let asked = samples_of(checked, plan, shader, samples);
     let words = asked.iter().flat_map(|asked| asked.words(shader)).flat_map(u32::to_le_bytes);
     fs::write(path("asked.bin"), words.collect::<Vec<u8>>())?;
     let program = path("prove_single");
@@ -81,7 +78,7 @@ pub fn prove(
                     light: light.name.clone(),
                     index: asked.index,
                     field,
-                    asked: prove::Asked::at(asked.moment, asked.seed),
+                    asked: Asked::at(asked.moment, asked.seed),
                     wanted: *wanted,
                     found: found.map_or(f32::NAN, f32::from_bits),
                 });
@@ -136,39 +133,6 @@ fn headings(light: &LightPlan) -> impl Iterator<Item = String> {
     })
 }
 
-/// The number of words of a sample: frame, light, lamp index, own inputs.
-fn width(shader: &Shader) -> usize {
-    let own = shader.lights.iter().map(|light| light.own.len()).max().unwrap_or(0);
-    shader.frame.len() + 2 + own
-}
-
-/// The bits of a value.
-fn word(value: &Value) -> u32 {
-    match value {
-        Value::Number(v) => (*v as f32).to_bits(),
-        Value::Word(v) => *v,
-        Value::Flag(on) => u32::from(*on),
-        Value::Single(_)
-        | Value::Int(_)
-        | Value::Numbers(_)
-        | Value::Words(_)
-        | Value::Fixed(..) => 0,
-    }
-}
-
-impl Sample {
-    /// The sample as words: frame, light, lamp index, own inputs; the same number for all lights of a shader.
-    pub fn words(&self, shader: &Shader) -> Vec<u32> {
-        let light = &shader.lights[self.light];
-        let frame = shader.frame.iter().map(|field| word(&self.given[&field.name]));
-        let mut words: Vec<u32> = frame.collect();
-        words.extend([self.light as u32, self.index]);
-        words.extend(light.own_names().map(|name| word(&self.given[name])));
-        words.resize(width(shader), 0);
-        words
-    }
-}
-
 /// The program that evaluates the samples.
 fn prover(file: &ShaderFile<'_>, name: &str) -> String {
     let shader = file.shader;
@@ -215,7 +179,7 @@ int main(int argc, char **argv)\n{{\n    static uint32_t asked[{width}];\n    FI
 if (argc < 3) return 2;\n    (void)number;\n    (void)put;\n    (void)frame;\n    in = fopen(argv[1], \"rb\");\n    out = fopen(argv[2], \"wb\");\n    \
 if (!in || !out) return 2;\n    while (fread(asked, sizeof asked, 1, in) == 1) {{\n{fields}        \
 switch (asked[{first}]) {{\n{cases}        default: return 4;\n        }}\n    }}\n    fclose(in);\n    return fclose(out) != 0;\n}}\n",
-        width = width(shader),
+        width = words_of_sample(shader),
         frame = file.frame_type,
     )
 }

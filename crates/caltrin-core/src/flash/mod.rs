@@ -10,6 +10,10 @@
 //!
 //! The criterion's area rule is not applied: the samples stand for what fills the view.
 
+mod book;
+
+pub use book::{FlashPlace, FlashSearch, LightFlashes, search};
+
 /// Least change of relative luminance.
 pub const LUMINANCE_CHANGE: f64 = 0.1;
 /// The darker state of a change is below this relative luminance.
