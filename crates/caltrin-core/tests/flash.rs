@@ -184,7 +184,7 @@ fn cases_made_by_hand() {
         // Bursts: 4 flashes within 0.53 s and then nothing. 8 changes 8 samples apart.
         (
             "a burst",
-            joined(&[vec![(120, 0.0)], vec![(8, 1.0), (8, 0.0)].repeat(4), vec![(240, 0.0)]]),
+            joined(&[vec![(120, 0.0)], [(8, 1.0), (8, 0.0)].repeat(4), vec![(240, 0.0)]]),
             8,
             0,
             false,
@@ -192,7 +192,7 @@ fn cases_made_by_hand() {
         // The burst lies across the full second: any second counts.
         (
             "a burst across a second",
-            joined(&[vec![(104, 0.0)], vec![(8, 1.0), (8, 0.0)].repeat(4), vec![(240, 0.0)]]),
+            joined(&[vec![(104, 0.0)], [(8, 1.0), (8, 0.0)].repeat(4), vec![(240, 0.0)]]),
             8,
             0,
             false,
@@ -201,9 +201,9 @@ fn cases_made_by_hand() {
         (
             "two bursts of 3",
             joined(&[
-                vec![(8, 1.0), (8, 0.0)].repeat(3),
+                [(8, 1.0), (8, 0.0)].repeat(3),
                 vec![(120, 0.0)],
-                vec![(8, 1.0), (8, 0.0)].repeat(3),
+                [(8, 1.0), (8, 0.0)].repeat(3),
             ]),
             6,
             0,
@@ -214,9 +214,9 @@ fn cases_made_by_hand() {
             "two bursts of 2",
             joined(&[
                 vec![(60, 0.0)],
-                vec![(8, 1.0), (8, 0.0)].repeat(2),
+                [(8, 1.0), (8, 0.0)].repeat(2),
                 vec![(60, 0.0)],
-                vec![(8, 1.0), (8, 0.0)].repeat(2),
+                [(8, 1.0), (8, 0.0)].repeat(2),
             ]),
             8,
             0,
