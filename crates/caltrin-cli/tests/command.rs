@@ -485,6 +485,35 @@ fn lights_of_a_book_that_flash_are_found() {
 }
 
 #[test]
+fn a_rehearsal_may_expect_that_no_light_flashes() {
+    let folder = folder();
+    let rehearse = |more: &str, expect: &str| {
+        let book = format!(
+            "lightbook \"Slip\"\nevent go\nswitch on_it {{ on at go }}\n{more}\
+             light calm point {{ intensity 400lm * on_it }}\n\
+             light quick[2] point {{ intensity square(0lm..400lm, every 250ms) * on_it }}\n\
+             rehearsal start {{\n  2s    go\n  {expect}\n  6s    end\n}}\n"
+        );
+        fs::write(folder.path().join("slip.caltrin"), book).unwrap();
+        let out = caltrin(folder.path()).args(["rehearse", "slip.caltrin"]).output().unwrap();
+        (out.status.code().unwrap(), text(&out.stdout))
+    };
+    let (code, said) = rehearse("", "0s    expect safe");
+    assert_eq!(code, 1, "{said}");
+    assert!(said.contains("found 4 flashes in one second of `quick` of lamp 0 at 2."), "{said}");
+    // Until it goes on, and within a part of it.
+    let (code, said) = rehearse("", "0s    expect safe for 2s");
+    assert_eq!(code, 0, "{said}");
+    let (code, said) = rehearse("", "3s    expect safe for 2s");
+    assert_eq!(code, 1, "{said}");
+    let (code, said) = rehearse("", "3s    expect safe for 0.4s");
+    assert_eq!(code, 0, "{said}");
+    // A name of the book comes first.
+    let (code, said) = rehearse("signal safe = on_it is on\n", "3s    expect safe");
+    assert_eq!(code, 0, "{said}");
+}
+
+#[test]
 fn c_is_proved_with_other_compilers_and_on_other_machines() {
     let folder = folder();
     fs::write(folder.path().join("ripple.caltrin"), RIPPLE).unwrap();

@@ -25,6 +25,7 @@ pub mod kind;
 pub mod notes;
 pub mod observer;
 pub mod period;
+pub mod player;
 pub mod program;
 pub mod program_builder;
 pub mod pure;

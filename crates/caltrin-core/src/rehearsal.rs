@@ -1,11 +1,11 @@
 //! Plays a rehearsal: what the game does and when, and the expectations of the lights.
 
-use std::ops::Range;
-
+use crate::flash;
 use crate::kernel;
-use crate::program::{Deed, Expectation, Expected, LightId, Rehearsal, Relation};
+pub use crate::player::Player;
+use crate::program::{Expectation, Expected, LightId, Rehearsal, Relation, Size};
 use crate::quantity::{Seconds, Seed};
-use crate::run::{Heard, Run, State, Taken};
+use crate::run::{Run, State};
 use crate::validated::ValidatedProgram;
 
 /// Samples per second of expectations that last for a time.
@@ -14,166 +14,17 @@ pub const LOOKS: f64 = kernel::LOOKS;
 /// Maximum number of lamps of a light that an expectation evaluates.
 const MOST_LAMPS: u32 = 4096;
 
-/// A run that performs the deeds of a rehearsal, if it has any.
-#[derive(Clone, Debug)]
-pub struct Player<'a> {
-    run: Run<'a>,
-    start: State,
-    deeds: &'a [(Seconds, Deed)],
-    next: usize,
-}
-
 /// A failed expectation.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Unmet {
     /// The time of the failure, in seconds.
     pub at: Seconds,
+    /// The light, if the expectation does not name one.
+    pub light: Option<LightId>,
     /// Index of the lamp in its array, if it has one.
     pub lamp: Option<u32>,
-    /// The actual value; on is 1.
+    /// The actual value; on is 1. Of [`Expected::Safe`], the number of flashes in the worst second.
     pub found: f64,
-}
-
-impl<'a> Player<'a> {
-    /// Continues a run from a state, with the rehearsal's clock if it sets one.
-    pub fn new(
-        checked: &'a ValidatedProgram,
-        state: State,
-        rehearsal: Option<&'a Rehearsal>,
-    ) -> Self {
-        let state = match rehearsal.and_then(|rehearsal| rehearsal.clock) {
-            Some(hour) => state.with_hour(checked.program(), hour),
-            None => state,
-        };
-        let deeds = rehearsal.map_or(&[][..], |rehearsal| &rehearsal.deeds);
-        Player::of_log(checked, state, deeds)
-    }
-
-    /// Continues a run from a state and performs these deeds, in order of time: a log of what a
-    /// game did.
-    pub fn of_log(
-        checked: &'a ValidatedProgram,
-        state: State,
-        deeds: &'a [(Seconds, Deed)],
-    ) -> Self {
-        let (start, run) = (state.clone(), Run::from_state(checked, state));
-        Player { run, start, deeds, next: 0 }
-    }
-
-    /// Seeks to any time; to an earlier one by restarting.
-    pub fn seek(&mut self, to: Seconds) {
-        if kernel::clean_moment(to.0) < self.run.state().now.0 {
-            self.run.restore(self.start.clone());
-            self.next = 0;
-        }
-        self.advance(to);
-    }
-
-    /// The run at its current time.
-    pub fn run(&mut self) -> &mut Run<'a> {
-        &mut self.run
-    }
-
-    /// Advances to a time that is not earlier than the current one. Each deed is performed at its
-    /// own time, after the events that are due then.
-    pub fn advance(&mut self, to: Seconds) {
-        let to = Seconds(kernel::clean_moment(to.0));
-        while let Some((at, deed)) = self.deeds.get(self.next).filter(|(at, _)| at.0 <= to.0) {
-            self.run.advance_through(*at);
-            self.run.act(deed);
-            self.next += 1;
-        }
-        self.run.advance_through(to);
-    }
-
-    /// The events until a time, with their times. Internal events are omitted.
-    pub fn events(&mut self, to: Seconds) -> Vec<Heard> {
-        self.run.listen();
-        self.advance(to);
-        let program = self.run.checked().program();
-        let mut all = self.run.heard();
-        all.retain(|heard| !program.event(heard.event).source.is_own());
-        all
-    }
-
-    /// Advances to a time and takes all notices sent until then, in order of time.
-    pub fn notices(&mut self, to: Seconds) -> Vec<Taken<'a>> {
-        let to = kernel::clean_moment(to.0);
-        let mut all = Vec::new();
-        loop {
-            let now = self.run.state().now.0;
-            // Not farther than to the next change, so that the queue does not overflow on the way.
-            let next = self.next_change();
-            let next = if next > now { next.min(to) } else { to };
-            self.advance(Seconds(next));
-            all.extend(std::iter::from_fn(|| self.run.take_notice()));
-            if next >= to {
-                return all;
-            }
-        }
-    }
-
-    /// The next time at which the run's state changes.
-    fn next_change(&mut self) -> f64 {
-        let due = self.run.next_due().map_or(f64::INFINITY, |(due, _)| due.0);
-        self.deeds.get(self.next).map_or(due, |(at, _)| due.min(at.0))
-    }
-
-    /// Evaluates one lamp at ascending times: see [`Run::read_moments`].
-    ///
-    /// # Panics
-    /// See [`Run::read_moments`].
-    pub fn read_moments(
-        &mut self,
-        lamp: (LightId, u32),
-        moments: &[Seconds],
-        places: Range<usize>,
-        out: &mut [f32],
-    ) {
-        self.read_many(&[(lamp, places)], moments, &mut [out]);
-    }
-
-    /// Same for several lamps; the run advances only once for all of them.
-    ///
-    /// # Panics
-    /// See [`Run::read_moments`], or if the number of `outs` differs from the number of lamps.
-    pub fn read_many(
-        &mut self,
-        lamps: &[((LightId, u32), Range<usize>)],
-        moments: &[Seconds],
-        outs: &mut [&mut [f32]],
-    ) {
-        assert_eq!(lamps.len(), outs.len(), "an `out` for each lamp");
-        let mut done = 0;
-        while done < moments.len() {
-            let change = self.next_change();
-            let quiet = moments[done..].iter().take_while(|t| kernel::clean_moment(t.0) < change);
-            let mut end = done + quiet.count();
-            if end == done {
-                self.advance(moments[done]);
-                end += 1;
-            }
-            for ((lamp, places), out) in lamps.iter().zip(&mut *outs) {
-                let out = &mut out[done * places.len()..end * places.len()];
-                self.run.read_moments(*lamp, &moments[done..end], places.clone(), out);
-            }
-            done = end;
-        }
-    }
-
-    /// Advances to a time unless more than `most` timed events occur before it; returns whether it
-    /// was reached.
-    pub fn reaches(&mut self, to: Seconds, most: usize) -> bool {
-        let to = Seconds(kernel::clean_moment(to.0));
-        while let Some((at, deed)) = self.deeds.get(self.next).filter(|(at, _)| at.0 <= to.0) {
-            if !self.run.advance_within(*at, most) {
-                return false;
-            }
-            self.run.act(deed);
-            self.next += 1;
-        }
-        self.run.advance_within(to, most)
-    }
 }
 
 /// Plays a rehearsal with a seed. Returns, for each expectation, its first failure or `None`.
@@ -183,12 +34,15 @@ pub fn rehearse(
     seed: Seed,
 ) -> Vec<Option<Unmet>> {
     let start = State::start(checked.program()).with_seed(seed);
-    let mut player = Player::new(checked, start, Some(rehearsal));
+    let mut player = Player::new(checked, start.clone(), Some(rehearsal));
     player.run().listen();
     let mut unmet: Vec<Option<Unmet>> = vec![None; rehearsal.expectations.len()];
     // Every moment at which one is sampled, in the order of time.
     let mut looks: Vec<(Seconds, usize)> = Vec::new();
     for (n, expectation) in rehearsal.expectations.iter().enumerate() {
+        if expectation.what == Expected::Safe {
+            continue;
+        }
         // How often something is sent is counted at the end.
         if matches!(expectation.what, Expected::Sent { .. }) {
             looks.push((expectation.to, n));
@@ -206,13 +60,44 @@ pub fn rehearse(
             unmet[n] = miss(checked, player.run(), &rehearsal.expectations[n]);
         }
     }
+    for (unmet, expectation) in unmet.iter_mut().zip(&rehearsal.expectations) {
+        if expectation.what == Expected::Safe {
+            let until = expectation.from == expectation.to;
+            let to = if until { rehearsal.end } else { expectation.to };
+            *unmet = flashing(checked, &start, rehearsal, [expectation.from, to]);
+        }
+    }
     unmet
+}
+
+/// The light that flashes most within a rehearsal, if it flashes too often.
+fn flashing(
+    checked: &ValidatedProgram,
+    start: &State,
+    rehearsal: &Rehearsal,
+    span: [Seconds; 2],
+) -> Option<Unmet> {
+    let found = flash::rehearsed(checked, start, rehearsal, span);
+    let worst = found.into_iter().filter(|light| !light.worst.passes());
+    let worst = worst.max_by(|a, b| a.worst.flashes().total_cmp(&b.worst.flashes()))?;
+    let kind = match worst.worst.general.passes() {
+        true => &worst.worst.red,
+        false => &worst.worst.general,
+    };
+    Some(Unmet {
+        at: Seconds(kind.worst),
+        light: Some(worst.light),
+        lamp: worst.place.lamp.filter(|_| checked.program().light(worst.light).size != Size::One),
+        found: kind.flashes(),
+    })
 }
 
 /// The failure of an expectation at the current time, if any.
 fn miss(checked: &ValidatedProgram, run: &mut Run<'_>, expectation: &Expectation) -> Option<Unmet> {
     let at = run.state().now;
     match &expectation.what {
+        // Its whole span is judged at once.
+        Expected::Safe => None,
         Expected::Sent { notice, times: [least, most] } => {
             let lines = checked.program().notices();
             let name = &lines[*notice as usize].name;
@@ -223,11 +108,11 @@ fn miss(checked: &ValidatedProgram, run: &mut Run<'_>, expectation: &Expectation
             };
             let found = run.sent().iter().filter(counted).count();
             let met = (*least as usize..=*most as usize).contains(&found);
-            (!met).then_some(Unmet { at, lamp: None, found: found as f64 })
+            (!met).then_some(Unmet { at, light: None, lamp: None, found: found as f64 })
         }
         Expected::Value(value) => {
             let found = run.number(*value);
-            (found == 0.0).then_some(Unmet { at, lamp: None, found })
+            (found == 0.0).then_some(Unmet { at, light: None, lamp: None, found })
         }
         Expected::Lamps { light, field, which, relation } => {
             let described = checked.program().light(*light);
@@ -239,8 +124,8 @@ fn miss(checked: &ValidatedProgram, run: &mut Run<'_>, expectation: &Expectation
             let found = values.chunks(width).map(|lamp| f64::from(lamp[place]));
             let missed = found.enumerate().find(|(_, found)| !holds(*relation, *found));
             missed.map(|(n, found)| {
-                let lamp = described.size != crate::program::Size::One;
-                Unmet { at, lamp: lamp.then_some(first + n as u32), found }
+                let lamp = described.size != Size::One;
+                Unmet { at, light: None, lamp: lamp.then_some(first + n as u32), found }
             })
         }
     }

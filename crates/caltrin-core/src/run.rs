@@ -12,7 +12,7 @@ use crate::kernel;
 use crate::kind::Kind;
 use crate::program::{
     ChoiceId, Clock, Constant, Deed, EventId, EventOwner, EventSource, ExprId, Field, Input,
-    InputId, LightId, MOST_VALUES, MOST_WAITING, Notice, NoticeValue, Program, Sends, Size, Which,
+    InputId, LightId, MOST_VALUES, Notice, NoticeValue, Program, Sends, Size, Which,
 };
 use crate::quantity::{Hours, Seconds, Seed};
 use crate::validated::ValidatedProgram;
@@ -594,7 +594,7 @@ impl<'a> Run<'a> {
         let [count, first, dropped] =
             [queue.count, queue.first, queue.dropped].map(|id| self.checked.place_of(id));
         let numbers = &mut self.state.inputs.numbers;
-        let most = f64::from(MOST_WAITING);
+        let most = f64::from(self.checked.program().notice_capacity());
         if numbers[count] >= most {
             numbers[dropped] += 1.0;
             return;
@@ -640,7 +640,7 @@ impl<'a> Run<'a> {
         }
         let at = numbers[first] as usize;
         numbers[count] -= 1.0;
-        numbers[first] = (numbers[first] + 1.0) % f64::from(MOST_WAITING);
+        numbers[first] = (numbers[first] + 1.0) % f64::from(program.notice_capacity());
         let moment = Seconds(numbers[self.checked.place_of(queue.moments) + at]);
         let packed = numbers[self.checked.place_of(queue.packed) + at];
         let [line, text, lamp] = Notice::unpacked(packed);

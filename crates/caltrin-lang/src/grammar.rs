@@ -177,6 +177,7 @@ const fn has(flags: &[&str], flag: &str) -> bool {
 declarations! {
     Seed "seed" SeedDecl "seed" in [Book Light] Word Own None "seed 41"
         elsewhere "a seed belongs in the book or in a light";
+    Notices "notices" NoticesDecl "size of the queue of notices" in [Book] Never Own None "notices 64";
     Use "use" UseDecl "used book" in [Book] Never Once None "use \"stock\"";
     Space "space" SpaceDecl "space" in [Book] Never Own Properties "space { up z; unit 1cm }" {
         "up" "up z",

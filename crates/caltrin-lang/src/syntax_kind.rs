@@ -22,7 +22,7 @@ kinds! {
     BraceClose, ParenOpen, ParenClose, BracketOpen, BracketClose, Comma, Semicolon, Equals, DotDot,
     Dot, Arrow, Plus, Minus, Sign, Star, Slash, Stray, Unread, End,
 
-    Book, Header, SeedDecl, NamedDecl, InputDecl, CurveDecl, Stop, CurveLength, Easing,
+    Book, Header, SeedDecl, NoticesDecl, NamedDecl, InputDecl, CurveDecl, Stop, CurveLength, Easing,
     BehaviorDecl, Parameters, Parameter, Gives, LightDecl, SparkDecl, Size, Body, Property, Range,
     Literal, ColorCall, Path, Call, Arguments, Argument, Binary, Unary, Bracketed, If, Compare,
     UseDecl, SpaceDecl, FittingDecl, PlaceDecl, OutputDecl, WallDecl, PostDecl, EyeDecl, BackdropDecl, ClockDecl,

@@ -3,7 +3,7 @@
 use caltrin_core::pure::Pure;
 
 /// Words that start a declaration of the book.
-pub const DECLARATIONS: [&str; 32] = crate::grammar::book_words();
+pub const DECLARATIONS: [&str; 33] = crate::grammar::book_words();
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are not functions of numbers only; [`functions`] returns all.

@@ -44,6 +44,7 @@ fn every_example_is_the_declaration_that_it_stands_for() {
             );
             let unnamed = [
                 Keyword::Seed,
+                Keyword::Notices,
                 Keyword::Use,
                 Keyword::Space,
                 Keyword::Clock,

@@ -280,6 +280,38 @@ proptest! {
 }
 
 #[test]
+fn the_book_says_how_many_notices_may_wait() {
+    for (line, room) in [("", 32), ("notices 8\n", 8), ("notices 1_024\n", 1024)] {
+        let text = format!(
+            "lightbook \"N\"\n{line}event go\nat go send rap(loud 1)\nlight a point {{ intensity 1lm }}\n"
+        );
+        let checked = checked(&text);
+        let go = event(&checked, "go");
+        let mut run = Run::new(&checked);
+        // More than once around, and with what is taken in between.
+        for round in 0..3u64 {
+            for n in 0..room + 3 {
+                run.advance(Seconds(round as f64 * 10_000.0 + n as f64));
+                run.fire(go);
+            }
+            assert_eq!(run.dropped_notices(), 3 * (round + 1), "{room}");
+            let mut moments = Vec::new();
+            while let Some(taken) = run.take_notice() {
+                moments.push(taken.moment.0 - round as f64 * 10_000.0);
+            }
+            let wanted: Vec<f64> = (0..room).map(|n| n as f64).collect();
+            assert_eq!(moments, wanted, "{room}");
+        }
+    }
+    for wrong in ["7", "1025", "12.5", "999999999999"] {
+        let text = format!("lightbook \"N\"\nnotices {wrong}\nlight a point {{ intensity 1lm }}\n");
+        let all = told(&text);
+        let wanted = "the queue must hold a whole number of notices from 8 to 1024";
+        assert!(all.contains(wanted), "{wrong}: {all}");
+    }
+}
+
+#[test]
 fn each_text_of_three_comes_first_as_often() {
     let checked = checked(BOOK);
     let wink = event(&checked, "row.lamp.wink");

@@ -83,9 +83,12 @@ pub fn run(arguments: &Arguments) -> Done {
                 _ if seeds.len() == 1 => String::new(),
                 n => format!("; with {n} of {} seeds, first {}", seeds.len(), seed.0),
             };
+            let flashes = missed.light.map_or(String::new(), |light| {
+                format!(" flashes in one second of `{}`", program.light(light).name)
+            });
             let _ = writeln!(
                 out,
-                "          {}:{}: found {}{lamp} at {} s{often}",
+                "          {}:{}: found {}{flashes}{lamp} at {} s{often}",
                 opened.sources.get(expectation.source).map_or(&opened.file, |source| &source.name),
                 expectation.line,
                 short(missed.found),

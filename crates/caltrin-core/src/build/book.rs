@@ -76,6 +76,12 @@ impl Book {
         Book { builder: ProgramBuilder::new(name, seed), refused: Vec::new(), scripts: Vec::new() }
     }
 
+    /// Sets how many notices may wait until the game takes them, 8 to 1024; 32 by default. Call it before the first notice is
+    /// declared.
+    pub fn notice_capacity(&mut self, count: u32) {
+        self.builder.set_notice_capacity(count);
+    }
+
     pub(super) fn refuse(&mut self, place: &str, error: SemanticError) {
         self.refused.push(Refusal { place: place.to_owned(), error });
     }

@@ -2,9 +2,9 @@
 
 use super::{FlashReport, FlashSample, LUMINANCE_CHANGE, flashes};
 use crate::kind::ChangeRate;
+use crate::player::Player;
 use crate::program::{Field, LightId, LightKind, Rehearsal};
 use crate::quantity::{Seconds, Seed};
-use crate::rehearsal::Player;
 use crate::run::State;
 use crate::validated::ValidatedProgram;
 
@@ -67,6 +67,24 @@ pub fn search(checked: &ValidatedProgram, start: &State, search: FlashSearch) ->
     lights.map(|(id, _)| of_light(checked, start, search, id)).collect()
 }
 
+/// Judges all lights, outputs aside, between two times of a rehearsal that is played from a state.
+pub fn rehearsed(
+    checked: &ValidatedProgram,
+    start: &State,
+    rehearsal: &Rehearsal,
+    [from, to]: [Seconds; 2],
+) -> Vec<LightFlashes> {
+    let search = FlashSearch::default();
+    let run = || Search {
+        state: start.clone(),
+        rehearsal: Some(rehearsal),
+        from: from.0,
+        span: to.0 - from.0,
+    };
+    let lights = checked.program().lights().filter(|(_, light)| light.kind != LightKind::Output);
+    lights.map(|(id, _)| judge(checked, id, &[run()], search)).collect()
+}
+
 /// Whether the brightness of a light changes by less than a general flash, and its color not at all.
 fn cannot_flash(checked: &ValidatedProgram, id: LightId) -> bool {
     let (program, light) = (checked.program(), checked.program().light(id));
@@ -85,6 +103,7 @@ fn cannot_flash(checked: &ValidatedProgram, id: LightId) -> bool {
 struct Search<'a> {
     state: State,
     rehearsal: Option<&'a Rehearsal>,
+    from: f64,
     span: f64,
 }
 
@@ -94,23 +113,40 @@ fn of_light(
     search: FlashSearch,
     id: LightId,
 ) -> LightFlashes {
-    let place = FlashPlace { lamp: Some(0), seed: start.seed, rehearsal: None };
-    let mut found = LightFlashes { light: id, worst: FlashReport::default(), place, proved: false };
-    if cannot_flash(checked, id) {
-        found.proved = true;
-        return found;
-    }
     let mut runs: Vec<Search<'_>> = (0..search.seeds)
         .map(|n| {
             let seed = Seed(start.seed.0.wrapping_add(n));
-            Search { state: start.clone().with_seed(seed), rehearsal: None, span: search.span }
+            Search {
+                state: start.clone().with_seed(seed),
+                rehearsal: None,
+                from: 0.0,
+                span: search.span,
+            }
         })
         .collect();
     runs.extend(checked.program().rehearsals().iter().map(|rehearsal| Search {
         state: start.clone(),
         rehearsal: Some(rehearsal),
+        from: 0.0,
         span: rehearsal.end.0,
     }));
+    judge(checked, id, &runs, search)
+}
+
+/// The worst case of a light over runs.
+fn judge(
+    checked: &ValidatedProgram,
+    id: LightId,
+    runs: &[Search<'_>],
+    search: FlashSearch,
+) -> LightFlashes {
+    let seed = runs.first().map_or(Seed(0), |run| run.state.seed);
+    let place = FlashPlace { lamp: Some(0), seed, rehearsal: None };
+    let mut found = LightFlashes { light: id, worst: FlashReport::default(), place, proved: false };
+    if cannot_flash(checked, id) {
+        found.proved = true;
+        return found;
+    }
     let count = checked.program().light(id).size.shown();
     let step = f64::from(count) / f64::from(count.min(search.lamps).max(1));
     let lamps: Vec<u32> =
@@ -119,7 +155,7 @@ fn of_light(
         .iter()
         .map(|run| {
             let moments: Vec<Seconds> = (0..(run.span * search.rate).ceil() as u64)
-                .map(|n| Seconds(search.time(n)))
+                .map(|n| Seconds(run.from + search.time(n)))
                 .collect();
             lit(checked, run, id, &lamps, &moments)
         })
@@ -134,7 +170,7 @@ fn of_light(
         let mut consider = |lamp: Option<u32>, colors: &mut dyn Iterator<Item = [f64; 3]>| {
             let samples: Vec<FlashSample> = colors
                 .enumerate()
-                .map(|(n, color)| FlashSample::of_color(search.time(n as u64), color))
+                .map(|(n, color)| FlashSample::of_color(run.from + search.time(n as u64), color))
                 .collect();
             let report = flashes(&samples);
             let is_worse = report.flashes() > found.worst.flashes()

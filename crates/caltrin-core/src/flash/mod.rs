@@ -12,7 +12,7 @@
 
 mod book;
 
-pub use book::{FlashPlace, FlashSearch, LightFlashes, search};
+pub use book::{FlashPlace, FlashSearch, LightFlashes, rehearsed, search};
 
 /// Least change of relative luminance.
 pub const LUMINANCE_CHANGE: f64 = 0.1;

@@ -115,6 +115,7 @@ pub const MOST_TAGS: usize = 31;
 pub struct Program {
     pub(crate) name: String,
     pub(crate) seed: Seed,
+    pub(crate) notice_capacity: u32,
     pub(crate) space: Space,
     pub(crate) clock: Option<Clock>,
     pub(crate) phases: Vec<Phases>,
@@ -165,6 +166,11 @@ impl Program {
     /// The lightbook's name.
     pub fn name(&self) -> &str {
         &self.name
+    }
+
+    /// The capacity of the queue of notices.
+    pub fn notice_capacity(&self) -> u32 {
+        self.notice_capacity
     }
 
     /// The book's own seed.

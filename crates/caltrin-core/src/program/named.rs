@@ -376,8 +376,11 @@ pub struct NoticeValue {
     pub kept: InputId,
 }
 
-/// Capacity of the queue of notices.
-pub const MOST_WAITING: u32 = 32;
+/// Default capacity of the queue of notices.
+pub const NOTICE_CAPACITY: u32 = 32;
+
+/// Smallest and largest capacity of the queue of notices.
+pub const NOTICE_CAPACITIES: std::ops::RangeInclusive<u32> = 8..=1024;
 
 /// Maximum number of texts of a notice.
 pub const MOST_TEXTS: usize = 64;

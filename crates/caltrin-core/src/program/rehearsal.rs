@@ -53,6 +53,9 @@ pub enum Relation {
 /// The subject of an expectation.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Expected {
+    /// No light flashes more than three times in a second (see [`crate::flash`]), within the interval or, at a single
+    /// time, until the end of the rehearsal.
+    Safe,
     /// A condition is on.
     Value(ExprId),
     /// A notice was sent this many times in the interval or, at a single time, since the start.

@@ -25,8 +25,8 @@ use std::collections::BTreeMap;
 use crate::kernel::{self, PAIRS};
 use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{
-    Anchors, Constant, CurveId, Dial, Domain, EventId, EventOwner, Expr, ExprId, Op, Program,
-    Rehearsal, SignalId, Space, Start, Turn, Up, Wanted,
+    Anchors, Constant, CurveId, Dial, Domain, EventId, EventOwner, Expr, ExprId, NOTICE_CAPACITIES,
+    NOTICE_CAPACITY, Op, Program, Rehearsal, SignalId, Space, Start, Turn, Up, Wanted,
 };
 use crate::quantity::Seed;
 use crate::semantic_error::SemanticError;
@@ -135,6 +135,7 @@ impl ProgramBuilder {
             program: Program {
                 name: name.to_owned(),
                 seed,
+                notice_capacity: NOTICE_CAPACITY,
                 space: Space::default(),
                 clock: None,
                 phases: Vec::new(),
@@ -208,6 +209,12 @@ impl ProgramBuilder {
     /// Sets the book's name.
     pub fn set_name(&mut self, name: &str) {
         name.clone_into(&mut self.program.name);
+    }
+
+    /// Sets the capacity of the queue of notices, before the first notice is declared; limited to [`NOTICE_CAPACITIES`].
+    pub fn set_notice_capacity(&mut self, count: u32) {
+        self.program.notice_capacity =
+            count.clamp(*NOTICE_CAPACITIES.start(), *NOTICE_CAPACITIES.end());
     }
 
     /// Sets the book's seed.

@@ -6,7 +6,7 @@ use crate::kernel::LAST_MOMENT;
 use crate::kind::{InstanceLevel, Kind};
 use crate::program::{
     Constant, EventId, EventOwner, ExprId, InputId, MOST_NOTICE_VALUES, MOST_NOTICES, MOST_TEXTS,
-    MOST_WAITING, Notice, NoticeValue, Queue, Sends, Size,
+    Notice, NoticeValue, Queue, Sends, Size,
 };
 use crate::semantic_error::SemanticError;
 
@@ -167,19 +167,19 @@ impl ProgramBuilder {
             _ if kind.width() == 3 => (Constant::Vector([0.0; 3]), SINGLE),
             _ => (Constant::Scalar(0.0), SINGLE),
         };
-        let home = self.go_home(Self::waiting());
+        let home = self.go_home(self.waiting());
         let means = (format!("notice_value.{name}"), "that value of each notice");
         let kept = self.keep(means, kind, default, bounds).0;
         self.go_home(home);
-        self.input_slots += (kind.width() as u64 - 1) * u64::from(MOST_WAITING);
+        self.input_slots += (kind.width() as u64 - 1) * u64::from(self.program.notice_capacity);
         self.program.notice_values.push(NoticeValue { name: name.to_owned(), kind, kept });
         Ok(self.program.notice_values.len() - 1)
     }
 
     /// The owner of state that there is one of for each queued notice.
-    fn waiting() -> EventOwner {
+    fn waiting(&self) -> EventOwner {
         EventOwner {
-            size: Size::Many(MOST_WAITING),
+            size: Size::Many(self.program.notice_capacity),
             levels: Vec::new(),
             scope: InstanceLevel::Lamp,
         }
@@ -190,7 +190,7 @@ impl ProgramBuilder {
         if self.program.queue.is_some() {
             return;
         }
-        let home = self.go_home(Self::waiting());
+        let home = self.go_home(self.waiting());
         let keep = |builder: &mut Self, name: &str, means, kind, hi: f64| {
             // A run may stand before its start.
             let lo = if kind == Kind::Time { -LAST_MOMENT } else { 0.0 };
@@ -204,8 +204,9 @@ impl ProgramBuilder {
             self.keep(what, Kind::Point, Constant::Vector([0.0; 3]), SINGLE).0
         };
         self.go_home(EventOwner::BOOK);
-        let first = keep(self, "first", "the index of the oldest", Kind::Number, 31.0);
-        let count = keep(self, "count", "number of queued notices", Kind::Number, 32.0);
+        let most = f64::from(self.program.notice_capacity);
+        let first = keep(self, "first", "the index of the oldest", Kind::Number, most - 1.0);
+        let count = keep(self, "count", "number of queued notices", Kind::Number, most);
         let dropped = keep(self, "dropped", "number of dropped notices", Kind::Number, 4e9);
         self.program.queue = Some(Queue { moments, packed, positions, first, count, dropped });
         self.go_home(home);

@@ -7,7 +7,7 @@ use crate::clock::MOST_RATE;
 use crate::interval::Interval;
 use crate::kernel::{LAST_HOUR, LAST_MOMENT, scramble};
 use crate::kind::Kind;
-use crate::program::{ChoiceId, Constant, Input, InputId, Program};
+use crate::program::{ChoiceId, Constant, Input, InputId, NOTICE_CAPACITY, Program};
 use crate::sky::MOST_DAYS;
 
 /// How a value is saved.
@@ -216,7 +216,11 @@ impl Program {
         let lines = self.notices().iter();
         let lines = lines
             .map(|notice| format!("{}/{}/{}", notice.name, notice.from, notice.texts.join("/")));
-        let lines = lines.collect::<Vec<_>>().join("|");
+        let mut lines = lines.collect::<Vec<_>>().join("|");
+        // A queue of another size is another ring.
+        if self.notice_capacity() != NOTICE_CAPACITY {
+            lines = format!("{}|{lines}", self.notice_capacity());
+        }
         let own = [queue.moments, queue.packed, queue.positions, queue.first, queue.count];
         let values = self.notice_values().iter().map(|value| value.kept);
         own.into_iter().chain(values).map(|id| (id, lines.clone())).collect()

@@ -104,6 +104,7 @@ pub(crate) fn slots(plan: &Plan, language: &Language) -> Vec<(String, String)> {
         ("made", format!("{MADE}{}", comment(&from))),
         ("bytes", plan.run_bytes().to_string()),
         ("save_bytes", save_bytes(plan).to_string()),
+        ("waiting", waiting(plan).to_string()),
         ("layout", plan.layout.to_string()),
         ("version", env!("CARGO_PKG_VERSION").to_owned()),
         ("seed", plan.seed.0.to_string()),
@@ -112,6 +113,12 @@ pub(crate) fn slots(plan: &Plan, language: &Language) -> Vec<(String, String)> {
         all.push((name.to_owned(), text));
     }
     all
+}
+
+/// How many notices may wait.
+fn waiting(plan: &Plan) -> u32 {
+    let moments = plan.queue.and_then(|queue| plan.inputs[queue.moments].count);
+    moments.unwrap_or_default()
 }
 
 fn fades(plan: &Plan) -> bool {

@@ -31,7 +31,7 @@ pub(super) const PARTS: [&[&str]; 2] = [
 ];
 
 /// Slots of all texts of a file.
-pub(super) const SLOTS: [&str; 23] = [
+pub(super) const SLOTS: [&str; 24] = [
     "base",
     "base_upper",
     "base_pascal",
@@ -49,6 +49,7 @@ pub(super) const SLOTS: [&str; 23] = [
     "file",
     "run_fields",
     "example",
+    "waiting",
     // Of shaders alone.
     "shown",
     "excluded",

@@ -12,9 +12,6 @@ use crate::ir::{
 use crate::plan::{Plan, QueuePlan};
 use crate::print::about_value;
 
-/// How many notices may wait.
-const ROOM: u32 = 32;
-
 /// A line of the book that sends is kept times this, and then its text is added.
 const TEXTS: f64 = 64.0;
 
@@ -91,6 +88,12 @@ fn kept(maker: &Maker<'_>, place: usize, at: Option<Expr>) -> RunField {
     maker.input(place, 0, at.map(to_int))
 }
 
+/// How many notices may wait.
+fn room(plan: &Plan) -> u32 {
+    let queue = plan.queue.map(|queue| &plan.inputs[queue.moments]);
+    queue.and_then(|moments| moments.count).unwrap_or(1)
+}
+
 fn counted(maker: &Maker<'_>, place: usize, most: u32) -> Expr {
     let count = Expr::Run(kept(maker, place, None));
     Expr::Call("counted".to_owned(), vec![count, Expr::Word(most)])
@@ -123,16 +126,16 @@ pub(super) fn sends(plan: &Plan, module: &mut Module) -> NoticeFunctions {
     }
     let mut body = Vec::new();
     let count = maker.local("count", Type::Word);
-    body.push(Statement::Let(count, counted(&maker, queue.count, ROOM)));
+    body.push(Statement::Let(count, counted(&maker, queue.count, room(plan))));
     let dropped = kept(&maker, queue.dropped, None);
     body.push(Statement::If(
-        both(Op::Equal, Expr::Local(count), Expr::Word(ROOM)),
+        both(Op::Equal, Expr::Local(count), Expr::Word(room(plan))),
         vec![Statement::Set(dropped, Some(Op::Add), Expr::Number(1.0)), Statement::Stop],
         Vec::new(),
     ));
     let at = maker.local("at", Type::Word);
-    let end = both(Op::WordAdd, counted(&maker, queue.first, ROOM - 1), Expr::Local(count));
-    body.push(Statement::Let(at, both(Op::WordRemainder, end, Expr::Word(ROOM))));
+    let end = both(Op::WordAdd, counted(&maker, queue.first, room(plan) - 1), Expr::Local(count));
+    body.push(Statement::Let(at, both(Op::WordRemainder, end, Expr::Word(room(plan)))));
     let more = both(Op::WordAdd, Expr::Local(count), Expr::Word(1));
     let more = Expr::Do(Op::WordToNumber, vec![more]);
     body.push(Statement::Set(kept(&maker, queue.count, None), None, more));
@@ -243,11 +246,11 @@ pub(super) fn take(plan: &Plan) -> Option<crate::ir::Function> {
     let mut maker = Maker::new(plan);
     let mut body = Vec::new();
     let count = maker.local("count", Type::Word);
-    body.push(Statement::Let(count, counted(&maker, queue.count, ROOM)));
+    body.push(Statement::Let(count, counted(&maker, queue.count, room(plan))));
     let none = both(Op::Equal, Expr::Local(count), Expr::Word(0));
     body.push(Statement::If(none, vec![Statement::Stop], Vec::new()));
     let at = maker.local("at", Type::Word);
-    body.push(Statement::Let(at, counted(&maker, queue.first, ROOM - 1)));
+    body.push(Statement::Let(at, counted(&maker, queue.first, room(plan) - 1)));
     let here = || Some(Expr::Local(at));
     // Also in a run that was never started there is such a line.
     let kept_so = Expr::Run(kept(&maker, queue.packed, here()));
@@ -293,7 +296,7 @@ pub(super) fn take(plan: &Plan) -> Option<crate::ir::Function> {
     let left = Expr::Do(Op::WordToNumber, vec![left]);
     body.push(Statement::Set(kept(&maker, queue.count, None), None, left));
     let after = both(Op::WordAdd, Expr::Local(at), Expr::Word(1));
-    let after = both(Op::WordRemainder, after, Expr::Word(ROOM));
+    let after = both(Op::WordRemainder, after, Expr::Word(room(plan)));
     let after = Expr::Do(Op::WordToNumber, vec![after]);
     body.push(Statement::Set(kept(&maker, queue.first, None), None, after));
     let mut make = |field: usize, part: usize, value: Expr| {

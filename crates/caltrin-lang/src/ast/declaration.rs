@@ -14,6 +14,8 @@ nodes! {
     Book = Book;
     /// `seed 41`
     Seed = SeedDecl;
+    /// `notices 64`
+    Notices = NoticesDecl;
     /// `use "stock"`
     Use = UseDecl;
     /// `space { up z; unit 1cm }`
@@ -105,6 +107,7 @@ macro_rules! decls {
 
 decls! {
     Seed = SeedDecl,
+    Notices = NoticesDecl,
     Use = UseDecl,
     Space = SpaceDecl,
     Named = NamedDecl,
@@ -175,6 +178,7 @@ impl Decl {
         match self {
             Decl::Sun(_) | Decl::Moon(_) => second_word(self.syntax()).or_else(|| self.keyword()),
             Decl::Seed(_)
+            | Decl::Notices(_)
             | Decl::Use(_)
             | Decl::Space(_)
             | Decl::Clock(_)
@@ -213,6 +217,13 @@ impl Use {
 }
 
 impl Seed {
+    /// The number.
+    pub fn number(&self) -> Option<Token> {
+        token_of(&self.0, SyntaxKind::Number)
+    }
+}
+
+impl Notices {
     /// The number.
     pub fn number(&self) -> Option<Token> {
         token_of(&self.0, SyntaxKind::Number)

@@ -627,7 +627,7 @@ impl Candidates<'_> {
         words.extend(match context.block() {
             Some("modes") => &["when", "at", "after", "over", "for", "rearm"][..],
             Some("phases") => &["from", "over", "tint", "before", "after", "across"],
-            Some("rehearsal") => &["expect", "clock", "end", "for", "sent"],
+            Some("rehearsal") => &["expect", "clock", "end", "for", "sent", "safe"],
             Some("sequence") => &["mark", "keep", "return", "over"],
             _ => &[],
         });

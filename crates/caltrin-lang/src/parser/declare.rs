@@ -94,6 +94,9 @@ impl Parser<'_> {
             Keyword::Seed => {
                 self.with_one(known, SyntaxKind::Number, "a whole number such as `41`");
             }
+            Keyword::Notices => {
+                self.with_one(known, SyntaxKind::Number, "a whole number such as `64`");
+            }
             Keyword::Use => {
                 let wanted = "a file in quotes, as in `use \"lamps.caltrin\"`";
                 self.with_one(known, SyntaxKind::Text, wanted);

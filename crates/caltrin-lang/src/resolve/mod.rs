@@ -27,8 +27,8 @@ use std::sync::Arc;
 use caltrin_core::curve::Easing;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
-    BehaviorId, Constant, Domain, EventId, ExprId, Field, LightId, Program, SignalId, Size,
-    SoundId, Space, Subject, Up, Wanted,
+    BehaviorId, Constant, Domain, EventId, ExprId, Field, LightId, NOTICE_CAPACITIES, Program,
+    SignalId, Size, SoundId, Space, Subject, Up, Wanted,
 };
 use caltrin_core::program_builder::event::Switch;
 use caltrin_core::program_builder::{Owner, ProgramBuilder, Track};
@@ -575,6 +575,11 @@ impl Resolver {
                             self.builder.set_seed(Seed(seed));
                         }
                     }
+                    Decl::Notices(notices) => {
+                        if let Some(count) = self.waiting(notices) {
+                            self.builder.set_notice_capacity(count);
+                        }
+                    }
                     Decl::Space(space) => self.space(space),
                     Decl::Clock(clock) => self.first_clock(clock.syntax()),
                     Decl::Use(used) => {
@@ -701,6 +706,7 @@ impl Resolver {
                     Decl::Light(_) | Decl::Spark(_) => self.light(&node, &Around::default()),
                     // These are read where declarations are gathered.
                     Decl::Seed(_)
+                    | Decl::Notices(_)
                     | Decl::Use(_)
                     | Decl::Space(_)
                     | Decl::Clock(_)
@@ -758,6 +764,21 @@ impl Resolver {
                 None
             }
         }
+    }
+
+    /// The capacity of the queue of notices.
+    fn waiting(&mut self, notices: &ast::Notices) -> Option<u32> {
+        let token = notices.number()?;
+        let digits: String = token.text().chars().filter(|c| *c != '_').collect();
+        let known = digits.parse().ok().filter(|count| NOTICE_CAPACITIES.contains(count));
+        if known.is_none() {
+            let (least, most) = (NOTICE_CAPACITIES.start(), NOTICE_CAPACITIES.end());
+            let message = format!(
+                "the queue must hold a whole number of notices from {least} to {most}, found `{digits}`"
+            );
+            self.tell(Diagnostic::error(token_span(&token), message).help("write `notices 64`"));
+        }
+        known
     }
 
     fn enter(&mut self, what: What) {

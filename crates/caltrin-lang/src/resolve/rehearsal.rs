@@ -378,8 +378,12 @@ impl Resolver {
         Some(Expected::Sent { notice: notice as u32, times })
     }
 
-    /// An expectation of a channel or value.
+    /// An expectation of a channel or value, or `safe` unless that is a name of the book.
     fn expected(&mut self, node: &Node) -> Option<Expected> {
+        let is_safe = node.kind() == SyntaxKind::Path && node.text() == "safe";
+        if is_safe && self.item("safe").is_none() {
+            return Some(Expected::Safe);
+        }
         let subject = match node.kind() {
             SyntaxKind::Compare => expressions(node).first().cloned(),
             _ => None,

@@ -97,6 +97,7 @@ backdrop \"deck.png\" { from (-3m, 0m, -2m); to (3m, 0m, 2m) }
 ";
 
 const NOTICES: &str = "
+notices 40
 at miss, struck send struck_twice(\"low\" or \"high\", heard_at drawn(40%..80%) * knob, toned mix(#102030, flash.tone, by sea.rough), forced power is on) from lone.two[1]
 at turn, flash send turned(where flash.spot, toned drawn(#402010, #ffffff), delay 2s * sea.wild, heard_at held(0..1, every 90ms..300ms)) from many[2]
 at loud send loud
