@@ -353,6 +353,26 @@ fn reference_compilers_accept_glsl_and_hlsl() {
     }
 }
 
+#[test]
+fn the_shaders_of_the_example_page_are_valid() {
+    if !is_there("glslangValidator", starts("glslangValidator")) {
+        return;
+    }
+    let page = include_str!("../../../examples/hosts/windows.html");
+    let lights = include_str!("../../../examples/shaders/harbor_siding.glsl");
+    let head = "#version 300 es\nprecision highp float;\nprecision highp int;\n";
+    assert!(page.contains(&head.replace('\n', "\\n")));
+    let folder = tempfile::tempdir().unwrap();
+    for (name, lights, stage) in [("vertex", lights, "vert"), ("fragment", "", "frag")] {
+        let (_, text) = page.split_once(&format!("const {name} = ")).unwrap();
+        let text = text.split('`').nth(1).unwrap();
+        let path = folder.path().join(format!("page.{stage}"));
+        fs::write(&path, format!("{head}{lights}{text}")).unwrap();
+        let out = Command::new("glslangValidator").arg(&path).output().unwrap();
+        assert!(out.status.success(), "{}", String::from_utf8_lossy(&out.stdout));
+    }
+}
+
 /// Python with wgpu, as `scripts/install-wgpu.sh` installs it.
 fn wgpu() -> Option<PathBuf> {
     let target = Path::new(env!("CARGO_TARGET_TMPDIR")).parent()?.join("wgpu");

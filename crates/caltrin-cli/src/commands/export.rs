@@ -81,20 +81,6 @@ fn lights_of(shader: &Shader) -> Value {
     each.collect()
 }
 
-/// The lights that cannot be exported to shaders, by reason.
-fn excluded_lights(shader: &Shader) -> Vec<String> {
-    let mut reasons: Vec<(&str, Vec<&str>)> = Vec::new();
-    for out in &shader.excluded {
-        match reasons.iter_mut().find(|(reason, _)| *reason == out.reason) {
-            Some((_, lights)) => lights.push(&out.light),
-            None => reasons.push((&out.reason, vec![&out.light])),
-        }
-    }
-    let each =
-        reasons.into_iter().map(|(reason, lights)| format!("{}: {reason}", lights.join(", ")));
-    each.collect()
-}
-
 pub fn run(arguments: &Arguments) -> Done {
     let (opened, Some(checked)) = arguments.given.open(&arguments.book)? else {
         return Ok(Status::Problems);
@@ -114,7 +100,7 @@ pub fn run(arguments: &Arguments) -> Done {
     if let Some(shader) = shader.as_ref().filter(|shader| shader.lights.is_empty()) {
         return Err(failure(
             "no light of the book can be a shader, so nothing was written",
-            excluded_lights(shader).join("; "),
+            shader.exclusions().join("; "),
         ));
     }
     let names =
@@ -151,7 +137,7 @@ pub fn run(arguments: &Arguments) -> Done {
     if let Some(shader) = shader.filter(|_| !arguments.json) {
         let (shown, out) = (shader.lights.len(), shader.excluded.len());
         say(format!("shaders contain {shown} of {} lights", shown + out))?;
-        for line in excluded_lights(&shader) {
+        for line in shader.exclusions() {
             say(format!("  excluded: {line}"))?;
         }
     }

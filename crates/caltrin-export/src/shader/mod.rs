@@ -212,12 +212,13 @@ impl Shader {
         fixed.settle(&all.collect::<Vec<_>>());
         let mut from = Module { tables, ..kernel() };
         from.functions.extend(book.iter().map(|function| fixed.function(function)));
+        let names = given_names(plan);
         let mut frame = BTreeSet::from([FrameSource::Seconds, FrameSource::Fraction]);
         let mut made = Vec::new();
         let mut tables = Specializer::of(&from);
         for (place, function) in lights {
             let mut function = fixed.function(&function);
-            let own = own_inputs(plan, &mut function);
+            let own = own_inputs(plan, &names, &mut function);
             framed(plan, &mut function, &mut frame);
             let mut function = tables.function(&function, &BTreeMap::new());
             let name = |expr: &Expr| lower::value_name(plan, expr);
@@ -234,10 +235,9 @@ impl Shader {
             made.push(ShaderLight { name, place, function, by_index, own, deviation });
         }
         let functions = tables.made;
-        let names = field_names(plan, &frame);
-        let frame = frame.into_iter().zip(names).map(|(source, name)| {
+        let frame = frame.into_iter().map(|source| {
             let (ty, about) = describe(plan, source);
-            FrameField { name, source, ty, about }
+            FrameField { name: names[&source].clone(), source, ty, about }
         });
         let frame: Vec<FrameField> = frame.collect();
         for light in &mut made {
@@ -253,6 +253,19 @@ impl Shader {
             .cloned()
             .collect();
         Shader { module, frame, lights: made, excluded }
+    }
+
+    /// The excluded lights by reason, one line each: `mast, buoy: depends on events (...)`.
+    pub fn exclusions(&self) -> Vec<String> {
+        let mut reasons: Vec<(&str, Vec<&str>)> = Vec::new();
+        for excluded in &self.excluded {
+            match reasons.iter_mut().find(|(reason, _)| *reason == excluded.reason) {
+                Some((_, lights)) => lights.push(&excluded.light),
+                None => reasons.push((&excluded.reason, vec![&excluded.light])),
+            }
+        }
+        let line = |(reason, lights): (&str, Vec<&str>)| format!("{}: {reason}", lights.join(", "));
+        reasons.into_iter().map(line).collect()
     }
 
     /// The reference implementation.
@@ -296,18 +309,39 @@ fn signatures(from: &Module, made: &[Function]) -> Module {
     Module { constants: from.constants.clone(), others: all.collect(), ..Module::default() }
 }
 
-/// The name of an input component as a field or parameter.
-fn own_name(plan: &Plan, n: usize, part: usize) -> String {
-    let input = &plan.inputs[n];
-    let name = input.name.replace('.', "_");
-    match input.suffixes.get(part) {
-        Some(suffix) => format!("{name}_{suffix}"),
-        None => name,
+/// The names of everything that a frame or a lamp can be given, all different.
+fn given_names(plan: &Plan) -> BTreeMap<FrameSource, String> {
+    let mut namer = crate::names::Namer::without([]);
+    let mut names = BTreeMap::new();
+    let mut add = |source: FrameSource, name: &str| {
+        names.insert(source, namer.take(&name.replace('.', "_")));
+    };
+    add(FrameSource::Seconds, "seconds");
+    add(FrameSource::Fraction, "fraction");
+    add(FrameSource::Seed, "seed");
+    add(FrameSource::Hour, "hour");
+    add(FrameSource::Days, "days");
+    for (n, input) in plan.inputs.iter().enumerate().filter(|(_, input)| !input.kept) {
+        for part in 0..input.default.len() {
+            let suffix = input.suffixes.get(part).map_or(String::new(), |part| format!("_{part}"));
+            add(FrameSource::Input(n, part), &format!("{}{suffix}", input.name));
+        }
     }
+    for (n, choice) in plan.choices.iter().enumerate() {
+        add(FrameSource::Chosen(n), &choice.name);
+        for (option, name) in choice.options.iter().enumerate() {
+            add(FrameSource::Weight(n, option as u32), &format!("{}_{name}", choice.name));
+        }
+    }
+    names
 }
 
 /// Turns per-lamp inputs into parameters after the index.
-fn own_inputs(plan: &Plan, function: &mut Function) -> Vec<(usize, usize)> {
+fn own_inputs(
+    plan: &Plan,
+    names: &BTreeMap<FrameSource, String>,
+    function: &mut Function,
+) -> Vec<(usize, usize)> {
     let mut own = BTreeSet::new();
     let input = |place: &crate::ir::RunField| -> Option<(usize, usize)> {
         place.index.as_ref()?;
@@ -325,7 +359,8 @@ fn own_inputs(plan: &Plan, function: &mut Function) -> Vec<(usize, usize)> {
     function.renumber(&|id| if id.0 < first { id } else { LocalId(id.0 + count) });
     let locals = own.iter().map(|(n, part)| {
         let ty = if plan.inputs[*n].flag { Type::Bool } else { Type::F64 };
-        Local { name: own_name(plan, *n, *part), ty, changes: false, used: true }
+        let name = names[&FrameSource::Input(*n, *part)].clone();
+        Local { name, ty, changes: false, used: true }
     });
     function.locals.splice(first..first, locals);
     function.parameters += count;
@@ -381,25 +416,6 @@ fn source_of(plan: &Plan, place: &crate::ir::RunField) -> Option<FrameSource> {
             })?
         }
     })
-}
-
-/// The names of the fields of a frame.
-fn field_names(plan: &Plan, frame: &BTreeSet<FrameSource>) -> Vec<String> {
-    let mut namer = crate::names::Namer::without([]);
-    let name = |source: &FrameSource| match source {
-        FrameSource::Seconds => "seconds".to_owned(),
-        FrameSource::Fraction => "fraction".to_owned(),
-        FrameSource::Seed => "seed".to_owned(),
-        FrameSource::Hour => "hour".to_owned(),
-        FrameSource::Days => "days".to_owned(),
-        FrameSource::Input(n, part) => own_name(plan, *n, *part),
-        FrameSource::Chosen(n) => plan.choices[*n].name.clone(),
-        FrameSource::Weight(n, option) => {
-            let choice = &plan.choices[*n];
-            format!("{}_{}", choice.name, choice.options[*option as usize])
-        }
-    };
-    frame.iter().map(|source| namer.take(&name(source))).collect()
 }
 
 /// Renames fields of the run to those of the frame.

@@ -169,21 +169,12 @@ impl<'s> ShaderFile<'s> {
     }
 
     fn excluded(&self, column: usize) -> Vec<String> {
-        let mut reasons: Vec<(&str, Vec<&str>)> = Vec::new();
-        for out in &self.shader.excluded {
-            match reasons.iter_mut().find(|(reason, _)| *reason == out.reason) {
-                Some((_, lights)) => lights.push(&out.light),
-                None => reasons.push((&out.reason, vec![&out.light])),
-            }
-        }
-        if reasons.is_empty() {
+        let all = self.shader.exclusions();
+        if all.is_empty() {
             return vec!["nothing".to_owned()];
         }
-        let each = reasons.into_iter().map(|(reason, lights)| {
-            format!("{}: {}", lights.join(", "), crate::names::comment(reason))
-        });
-        let each: Vec<String> = each.collect();
-        self.wrapped(&each, column)
+        let all: Vec<String> = all.iter().map(|line| crate::names::comment(line)).collect();
+        self.wrapped(&all, column)
     }
 
     /// Wraps lines of a comment.
