@@ -17,9 +17,9 @@ use caltrin_export::ir::walk::{Value, call};
 use caltrin_export::language::{GLSL, HLSL, Language, WGSL};
 use caltrin_export::plan::Plan;
 use caltrin_export::prove::Outcome;
-use caltrin_export::prove::shader::prove;
+use caltrin_export::prove::shader::{compare, prove};
 use caltrin_export::shader::{
-    HORIZONS, Names, Sample, Shader, TOLERANCE, file_name, kernel, names, print, samples,
+    HORIZONS, Names, Sample, Shader, TOLERANCE, kernel, names, print, samples,
 };
 
 /// Uses every function, operator, easing and channel of the language at least once.
@@ -218,21 +218,15 @@ fn a_wrong_number_is_seen() {
     let mut other = shader.clone();
     let constant = other.module.constants.iter_mut().find(|own| own.name == "octave").unwrap();
     constant.value = caltrin_export::ir::Expr::Word(12_345);
-    // The same samples as before, asked of other code.
-    let folder = tempfile::tempdir().unwrap();
-    let file = file_name(&plan, &caltrin_export::language::SINGLE_C);
-    prove(&checked, &plan, &shader, 500, folder.path()).unwrap();
-    let right = fs::read_to_string(folder.path().join(&file)).unwrap();
-    prove(&checked, &plan, &other, 500, folder.path()).unwrap();
-    let wrong = fs::read_to_string(folder.path().join(&file)).unwrap();
-    assert_ne!(right, wrong);
+    // Samples of the right code, asked of the wrong one.
     let all = samples(&checked, &plan, &shader, 500);
-    let reference = other.reference();
-    let differ = all.iter().filter(|sample| {
-        let light = &other.lights[sample.light];
-        reference.read(light, &sample.given, sample.index).as_ref() != Some(&sample.wanted)
-    });
-    assert!(differ.count() > 100);
+    let folder = tempfile::tempdir().unwrap();
+    match compare(&plan, &other, &all, folder.path()).unwrap() {
+        Outcome::Compared { mismatches, first, .. } => {
+            assert!(mismatches > 100 && first.len() == 5, "{mismatches}");
+        }
+        outcome => panic!("{outcome:#?}"),
+    }
 }
 
 /// What calls all lights of a file: `one` makes a call of a light by its number and name.

@@ -46,6 +46,12 @@ pub struct Arguments {
 
 pub fn run(arguments: &Arguments) -> Done {
     let is_csv = arguments.file.extension().is_some_and(|end| end.eq_ignore_ascii_case("csv"));
+    if is_csv && !arguments.start.is_default() {
+        return Err(failure(
+            "samples have no seed, inputs and hour",
+            "omit `--seed`, `--set` and `--hour`",
+        ));
+    }
     if is_csv { of_samples(arguments) } else { of_book(arguments) }
 }
 

@@ -231,6 +231,11 @@ pub struct Start {
 }
 
 impl Start {
+    /// Whether nothing was asked for.
+    pub fn is_default(&self) -> bool {
+        self.seed.is_none() && self.set.is_empty() && self.hour.is_none()
+    }
+
     /// The state that a run of this program starts from.
     pub fn state(&self, checked: &ValidatedProgram) -> Result<State, Failure> {
         state_of(checked, self.seed, &self.set, self.hour)

@@ -12,7 +12,9 @@ use super::{Asked, Mismatch, Outcome, version};
 use crate::ir::Type;
 use crate::language::SINGLE_C;
 use crate::plan::{LightPlan, Plan};
-use crate::shader::{Shader, ShaderFile, file_name, samples as samples_of, words_of_sample};
+use crate::shader::{
+    Sample, Shader, ShaderFile, file_name, samples as samples_of, words_of_sample,
+};
 use crate::target::Tool;
 
 /// Proves a shader with at least `samples` samples, in a folder for temporary files.
@@ -24,6 +26,19 @@ pub fn prove(
     plan: &Plan,
     shader: &Shader,
     samples: u64,
+    folder: &Path,
+) -> io::Result<Outcome> {
+    compare(plan, shader, &samples_of(checked, plan, shader, samples), folder)
+}
+
+/// Compiles a shader as C and compares it with the values that samples of it have.
+///
+/// # Errors
+/// As [`prove`].
+pub fn compare(
+    plan: &Plan,
+    shader: &Shader,
+    asked: &[Sample],
     folder: &Path,
 ) -> io::Result<Outcome> {
     let tool = Tool {
@@ -40,7 +55,6 @@ pub fn prove(
     fs::create_dir_all(folder)?;
     fs::write(path(&name), file.print())?;
     fs::write(path("prove_single.c"), prover(&file, &name))?;
-    let asked = samples_of(checked, plan, shader, samples);
     let words = asked.iter().flat_map(|asked| asked.words(shader)).flat_map(u32::to_le_bytes);
     fs::write(path("asked.bin"), words.collect::<Vec<u8>>())?;
     let program = path("prove_single");
@@ -64,7 +78,7 @@ pub fn prove(
     let found = fs::read(path("found.bin"))?;
     let mut found = found.chunks_exact(4).map(|b| u32::from_le_bytes([b[0], b[1], b[2], b[3]]));
     let (mut values, mut mismatches, mut first) = (0, 0, Vec::new());
-    for asked in &asked {
+    for asked in asked {
         let light = &plan.lights[shader.lights[asked.light].place];
         for (wanted, field) in asked.wanted.iter().zip(headings(light)) {
             values += 1;
