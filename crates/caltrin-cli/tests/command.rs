@@ -438,6 +438,12 @@ fn files_of_samples_that_cannot_be_read_say_why() {
         let said = said.split_whitespace().collect::<Vec<_>>().join(" ");
         assert!(said.contains(wanted), "{content:?}: {said}");
     }
+    // What starts a run of a book means nothing to samples.
+    let folder = folder();
+    fs::write(folder.path().join("slow.csv"), wave(20)).unwrap();
+    let told = caltrin(folder.path()).args(["flash", "slow.csv", "--seed", "3"]).assert().code(2);
+    let said = text(&told.get_output().stderr);
+    assert!(said.contains("samples have no seed, inputs or hour"), "{said}");
 }
 
 #[test]

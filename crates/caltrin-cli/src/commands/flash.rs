@@ -48,7 +48,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let is_csv = arguments.file.extension().is_some_and(|end| end.eq_ignore_ascii_case("csv"));
     if is_csv && !arguments.start.is_default() {
         return Err(failure(
-            "samples have no seed, inputs and hour",
+            "samples have no seed, inputs or hour",
             "omit `--seed`, `--set` and `--hour`",
         ));
     }
